@@ -1,0 +1,25 @@
+/** @type {import('jest').Config} */
+const shared = {
+  testEnvironment: 'node',
+  transform: {
+    '^.+\\.(t|j)sx?$': [
+      '@swc/jest',
+      { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } }, module: { type: 'commonjs' } },
+    ],
+  },
+  transformIgnorePatterns: ['/node_modules/(?!(uuid|d3|d3-[^/]+|internmap|delaunator|robust-predicates)/)'],
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/dist', '<rootDir>/.crindle'],
+};
+
+export default {
+  projects: [
+    {
+      ...shared,
+      displayName: 'unit',
+      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
+      testPathIgnorePatterns: ['\\.db\\.test\\.ts$'],
+    },
+    { ...shared, displayName: 'database', testMatch: ['<rootDir>/src/**/*.db.test.ts'] },
+  ],
+};

@@ -1,0 +1,122 @@
+import type { Moment } from '../moments/moment';
+import { momentHolds, momentWakesAt } from '../moments/moment';
+import { propsHold } from '../people/kinds/did';
+import type { Signal } from '../moments/signal';
+import type { Timeline } from '../moments/timeline';
+import { advanceTo, takeSignal } from '../moments/timeline';
+import type { Expr } from '../rules/expr';
+import { leavesOf } from '../rules/expr';
+import type { Truth } from '../rules/truth';
+import type { Budget, Pacing, PacingRecord } from './pacing';
+import { blockedUntil, budgetBlockedUntil, noteShowing } from './pacing';
+
+/** Where messages stand. One at a time holds each; a quiet action holds none. Named slots are `slot:NAME`. */
+export type Place = 'overlay' | 'top' | 'bottom' | 'corner' | `slot:${string}` | 'none';
+
+export interface Candidate {
+  readonly id: string;
+  readonly place: Place;
+  readonly moment: Expr<Moment> | undefined;
+  readonly pacing: Pacing;
+  /** People and pages together, at an instant in UTC ms. */
+  readonly fits: (now: number) => Truth;
+  /** The next instant after `now` (UTC ms) at which `fits` could change by a clock alone. */
+  readonly fitsWakesAt?: ((now: number) => number) | undefined;
+}
+
+export interface Decider {
+  /** Counts a signal in and says which campaigns show at its instant. */
+  readonly signal: (signal: Signal) => readonly string[];
+  /** Says which campaigns show at `t` ms, no signal having come. */
+  readonly wake: (t: number) => readonly string[];
+  /** The next instant (ms since the page opened) at which to call `wake`; Infinity for never. */
+  readonly wakesAt: () => number;
+  /** A message of a campaign holds its place from now on, whether paced or opened by the visitor. */
+  readonly hold: (campaign: string) => void;
+  readonly free: (campaign: string) => void;
+}
+
+/**
+ * Decides in one page view which campaigns show when: the earliest instant at which people, pages, moment and pacing all
+ * hold, in the site's order, one per campaign and page view except with pacing `each`. Writes showings to `record`.
+ */
+export function createDecider({
+  candidates,
+  line,
+  openedAt,
+  record,
+  budget,
+}: {
+  candidates: readonly Candidate[];
+  line: Timeline;
+  openedAt: number;
+  record: PacingRecord;
+  budget?: Budget | undefined;
+}): Decider {
+  const shownHere = new Set<string>();
+  const holding = new Map<string, Place>();
+  const placeOf = new Map(candidates.map(({ id, place }) => [id, place]));
+  // `visible` conditions count from the opening of the page, not from the first time someone asks.
+  for (const { moment } of candidates) momentWakesAt(moment, line, 0);
+
+  const isFree = (place: Place): boolean => place === 'none' || ![...holding.values()].includes(place);
+
+  function mayStart({ id, moment, pacing, place, fits }: Candidate, t: number): boolean {
+    if (shownHere.has(id) && !(pacing.again === 'each' && names(moment, line.signal, openedAt + t))) return false;
+    const now = openedAt + t;
+    return (
+      isFree(place) &&
+      blockedUntil(pacing, id, record) <= now &&
+      budgetBlockedUntil(budget, record) <= now &&
+      momentHolds(moment, line, t, openedAt) === true &&
+      fits(now) === true
+    );
+  }
+
+  function check(t: number): readonly string[] {
+    if (!line.visible) return [];
+    const starting = candidates.find((candidate) => mayStart(candidate, t));
+    if (!starting) return [];
+    shownHere.add(starting.id);
+    if (starting.place !== 'none') holding.set(starting.id, starting.place);
+    noteShowing(record, starting.id, openedAt + t);
+    return [starting.id];
+  }
+
+  function wakesAt(): number {
+    const now = openedAt + line.t;
+    let next = budgetBlockedUntil(budget, record) - openedAt;
+    if (next <= line.t) next = Infinity;
+    for (const { id, moment, pacing, fitsWakesAt } of candidates) {
+      if (shownHere.has(id)) continue;
+      const paced = blockedUntil(pacing, id, record);
+      next = Math.min(next, momentWakesAt(moment, line, line.t), paced > now ? paced - openedAt : Infinity);
+      if (fitsWakesAt) next = Math.min(next, fitsWakesAt(now) - openedAt);
+    }
+    return next;
+  }
+
+  return {
+    signal: (signal) => {
+      takeSignal(line, signal);
+      return check(line.t);
+    },
+    wake: (t) => {
+      advanceTo(line, Math.max(t, line.t));
+      return check(line.t);
+    },
+    wakesAt,
+    hold: (campaign) => void holding.set(campaign, placeOf.get(campaign) ?? 'overlay'),
+    free: (campaign) => void holding.delete(campaign),
+  };
+}
+
+/** Does a click, event or exit leaf, wherever it stands, name this signal? */
+function names(moment: Expr<Moment> | undefined, signal: Signal | undefined, now: number): boolean {
+  if (!signal) return false;
+  return leavesOf(moment).some(({ leaf }) => {
+    if (leaf.kind === 'exit') return signal.s === 'exit';
+    if (leaf.kind === 'click') return signal.s === 'click' && signal.on.includes(leaf.selector);
+    return leaf.kind === 'event' && signal.s === 'event' && signal.name === leaf.name && propsHold(leaf.where, signal.props, now);
+  });
+}
