@@ -1,0 +1,25 @@
+// Brings the database named by CRINDLE_DATABASE_URL to the newest migration and makes this and next month's partitions.
+import { runner } from 'node-pg-migrate';
+import pg from 'pg';
+
+const databaseUrl = process.env['CRINDLE_DATABASE_URL'];
+if (!databaseUrl) {
+  console.error('CRINDLE_DATABASE_URL is not set. Start through ./crindle, which sets it.');
+  process.exit(1);
+}
+
+const applied = await runner({
+  databaseUrl,
+  dir: new URL('../db/migrations', import.meta.url).pathname,
+  migrationsTable: 'migration',
+  direction: 'up',
+  log: () => undefined,
+});
+for (const { name } of applied) console.log(`  migrated ${name}`);
+
+const client = new pg.Client({ connectionString: databaseUrl });
+await client.connect();
+for (const months of [-2, -1, 0, 1]) {
+  await client.query(`select add_partitions((now() + make_interval(months => $1))::date)`, [months]);
+}
+await client.end();

@@ -1,0 +1,141 @@
+# Starts and ends the processes. Each is the leader of a process group of its own, so that its children end with it.
+
+SERVICES="collector worker standins studio site"
+
+# A pid file counts only while its process is still the one that was started: the start time guards against a reused pid.
+process_mark() { awk '{print $22}' "/proc/$1/stat" 2>/dev/null || true; }
+
+is_running() { # name
+  local pid mark
+  [ -f "$RUN/$1.pid" ] || return 1
+  read -r pid mark <"$RUN/$1.pid" || return 1
+  [ -n "$mark" ] && [ "$(process_mark "$pid")" = "$mark" ]
+}
+
+start_service() { # name port command...
+  local name=$1 port=$2 pid
+  shift 2
+  PORT=$port setsid "$@" >>"$RUN/$name.log" 2>&1 </dev/null &
+  pid=$!
+  printf '%s %s\n' "$pid" "$(process_mark "$pid")" >"$RUN/$name.pid"
+  printf '%s' "$port" >"$RUN/$name.port"
+}
+
+stop_service() { # name
+  if is_running "$1"; then
+    local pid
+    read -r pid _ <"$RUN/$1.pid"
+    kill -TERM "-$pid" 2>/dev/null || true
+    for _ in $(seq 50); do
+      is_running "$1" || break
+      sleep 0.1
+    done
+    is_running "$1" && kill -KILL "-$pid" 2>/dev/null
+  fi
+  rm -f "$RUN/$1.pid"
+}
+
+stop_everything() {
+  choose_data
+  for name in site studio standins worker collector; do stop_service "$name"; done
+  stop_database "$DATA/db"
+}
+
+print_status() {
+  choose_data
+  for name in $SERVICES; do
+    if is_running "$name"; then
+      printf '%-10s runs on http://127.0.0.1:%s\n' "$name" "$(cat "$RUN/$name.port")"
+    else
+      printf '%-10s is not running\n' "$name"
+    fi
+  done
+  if [ -d "$DATA/db/pg" ] && as_database_user "$PG_BIN/pg_ctl" -D "$DATA/db/pg" status >/dev/null 2>&1; then
+    printf '%-10s runs, data in %s\n' database "$DATA/db"
+  else
+    printf '%-10s is not running\n' database
+  fi
+}
+
+wait_until_it_answers() { # name url
+  for _ in $(seq 300); do
+    node -e 'fetch(process.argv[1]).then((r) => process.exit(r.status < 500 ? 0 : 1), () => process.exit(1))' "$2" && return
+    is_running "$1" || { tail -n 20 "$RUN/$1.log" >&2; fail "The $1 ended while starting; its log is $RUN/$1.log"; }
+    sleep 0.1
+  done
+  fail "The $1 does not answer on $2; its log is $RUN/$1.log"
+}
+
+run_everything() { # demo | start | dev, then options
+  local mode=$1 visits=2000 fresh=no detach=no
+  shift
+  while [ $# -gt 0 ]; do
+    case "$1" in
+      --fresh) fresh=yes ;;
+      --detach) detach=yes ;;
+      --visits) visits=${2:-}; shift; [[ "$visits" =~ ^[0-9]+$ ]] || fail "--visits wants a whole number, met \"$visits\"." ;;
+      *) fail "$mode has no option \"$1\"; see ./crindle help" ;;
+    esac
+    shift
+  done
+  prepare_tools run
+  choose_data
+  if is_running studio && is_running collector && [ $fresh = no ]; then
+    say "Crindle is running already."
+    print_addresses "$mode"
+    return
+  fi
+  [ "$mode" = dev ] || ensure_built
+  [ "$mode" != dev ] || node scripts/build.mjs >&2
+  for name in $SERVICES; do stop_service "$name"; done
+  if [ $fresh = yes ]; then
+    stop_database "$DATA/db"
+    rm -rf "$DATA/db"
+  fi
+  [ $detach = yes ] || trap 'say "Stopping"; trap - INT TERM EXIT; stop_everything; exit 0' INT TERM EXIT
+  start_database "$DATA/db" on
+  node scripts/migrate.mjs >&2
+
+  local studio collector worker standins site
+  studio=$(free_port 4700)
+  collector=$(free_port $((studio + 1)))
+  worker=$(free_port $((collector + 1)))
+  standins=$(free_port $((worker + 1)))
+  site=$(free_port $((standins + 1)))
+  export CRINDLE_COLLECTOR=${CRINDLE_COLLECTOR:-http://127.0.0.1:$collector}
+  export CRINDLE_STANDINS=http://127.0.0.1:$standins HOST=127.0.0.1 NODE_ENV=production NEXT_TELEMETRY_DISABLED=1
+  [ "$mode" = start ] || node dist/server/cli.mjs seed --visits "$visits" --addresses "127.0.0.1:$site,localhost:$site"
+
+  start_service collector "$collector" node --enable-source-maps dist/server/collector.mjs
+  start_service worker "$worker" node --enable-source-maps dist/server/worker.mjs
+  if [ "$mode" = dev ]; then
+    NODE_ENV=development start_service studio "$studio" node node_modules/next/dist/bin/next dev -H 127.0.0.1 -p "$studio"
+  else
+    start_service studio "$studio" node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$studio"
+  fi
+  if [ "$mode" != start ]; then
+    start_service standins "$standins" node --enable-source-maps dist/server/standins.mjs
+    start_service site "$site" node --enable-source-maps dist/server/site.mjs
+    wait_until_it_answers standins "http://127.0.0.1:$standins/health"
+    wait_until_it_answers site "http://127.0.0.1:$site/health"
+  fi
+  wait_until_it_answers collector "http://127.0.0.1:$collector/health"
+  wait_until_it_answers worker "http://127.0.0.1:$worker/health"
+  wait_until_it_answers studio "http://127.0.0.1:$studio/sign-in"
+  print_addresses "$mode"
+  [ $detach = no ] || return 0
+  say "Ctrl-C stops everything."
+  while is_running studio; do sleep 0.5; done
+  for name in $SERVICES; do
+    if ! is_running "$name" && [ -f "$RUN/$name.pid" ]; then say "The $name ended; its log is $RUN/$name.log"; fi
+  done
+}
+
+print_addresses() { # mode
+  printf '\n  Studio     http://127.0.0.1:%s\n' "$(cat "$RUN/studio.port")"
+  if [ "$1" != start ] && [ -f "$RUN/site.port" ]; then
+    printf '  Demo site  http://127.0.0.1:%s\n' "$(cat "$RUN/site.port")"
+    printf '  Sign in    ines@tarnhollow.example with the password lantern-col\n'
+  fi
+  printf '  Collector  http://127.0.0.1:%s\n\n' "$(cat "$RUN/collector.port")"
+}

@@ -1,0 +1,135 @@
+import type { Goal } from '../campaigns/campaign';
+import type { Message } from '../messages/message';
+import type { Moment } from '../moments/moment';
+import type { Budget, Pacing } from '../pacing/pacing';
+import type { Place } from '../pacing/decider';
+import type { Pages } from '../pages/pages';
+import type { PagePattern, PageSets, PlainPattern } from '../pages/pattern';
+import type { PeopleCondition } from '../people/condition';
+import type { SegmentBody } from '../people/subject';
+import type { Expr } from '../rules/expr';
+import { leavesOf, mapLeaves } from '../rules/expr';
+import type { Rule } from '../rules/schema';
+
+/** A people condition that the page cannot judge: the collector's answer to the page open holds its value at this index. */
+export interface FactRef {
+  readonly kind: 'fact';
+  readonly index: number;
+}
+/** What the page judges by itself. */
+export type PageCondition = Extract<PeopleCondition, { kind: 'cookie' | 'language' | 'adBlocker' | 'calendar' }>;
+export type PageLeaf = FactRef | PageCondition;
+
+export interface ReleasedCampaign {
+  readonly id: string;
+  readonly place: Place;
+  readonly people?: Expr<PageLeaf> | undefined;
+  readonly pages: Pages;
+  readonly moment?: Expr<Moment> | undefined;
+  readonly pacing: Pacing;
+  readonly goal: Goal;
+  readonly message: Message;
+}
+
+/** What the page loads: immutable, named by its hash. */
+export interface Release {
+  readonly version: 1;
+  readonly number: number;
+  readonly budget: Budget;
+  readonly campaigns: readonly ReleasedCampaign[];
+  /** Selectors that a moment names. */
+  readonly watch: readonly string[];
+}
+
+/** What stays with the collector: the conditions behind the facts, in the order of their index. */
+export type ReleasedFacts = readonly PeopleCondition[];
+
+export interface CampaignToRelease {
+  readonly id: string;
+  readonly rule: Rule;
+  readonly goal: Goal;
+  readonly message: Message;
+}
+
+/** Segments are written out, page sets put in, and every condition that needs the server becomes a fact; equal ones share it. */
+export function compileRelease(
+  campaigns: readonly CampaignToRelease[],
+  { number, budget, segments, sets }: { number: number; budget: Budget; segments: Readonly<Record<string, SegmentBody>>; sets: PageSets },
+): { release: Release; facts: ReleasedFacts } {
+  const facts: PeopleCondition[] = [];
+  const indexOf = new Map<string, number>();
+  const factFor = (condition: PeopleCondition): FactRef => {
+    const key = JSON.stringify(condition);
+    let index = indexOf.get(key);
+    if (index === undefined) {
+      index = facts.push(condition) - 1;
+      indexOf.set(key, index);
+    }
+    return { kind: 'fact', index };
+  };
+  const released = campaigns.map(({ id, rule, goal, message }): ReleasedCampaign => {
+    const people =
+      rule.people && mapLeaves(writeOut(rule.people, segments, []), (leaf): PageLeaf => (isJudgedInPage(leaf) ? leaf : factFor(leaf)));
+    return {
+      id,
+      place: placeOf(message),
+      ...(people ? { people } : {}),
+      pages: putIn(rule.pages ?? {}, sets),
+      moment: rule.moment,
+      pacing: rule.pacing ?? {},
+      goal: goal.kind === 'page' ? { ...goal, pages: putIn({ on: goal.pages }, sets).on ?? [] } : goal,
+      message,
+    };
+  });
+  return { release: { version: 1, number, budget, campaigns: released, watch: selectorsOf(released) }, facts };
+}
+
+function isJudgedInPage(condition: PeopleCondition): condition is PageCondition {
+  return condition.kind === 'cookie' || condition.kind === 'language' || condition.kind === 'adBlocker' || condition.kind === 'calendar';
+}
+
+/** A segment that is gone, or would refer to itself, stays as it is: a fact that is unknown. */
+function writeOut(
+  people: Expr<PeopleCondition>,
+  segments: Readonly<Record<string, SegmentBody>>,
+  within: readonly string[],
+): Expr<PeopleCondition> {
+  return mapLeaves(people, (leaf): Expr<PeopleCondition> => {
+    const segment = leaf.kind === 'segment' ? segments[leaf.id] : undefined;
+    if (leaf.kind !== 'segment' || !segment || within.includes(leaf.id)) return leaf;
+    return writeOut(
+      mapLeaves(segment.people, (inner) => withLookback(inner, segment.lookback)),
+      segments,
+      [...within, leaf.id],
+    );
+  });
+}
+
+function withLookback(condition: PeopleCondition, days: number): PeopleCondition {
+  switch (condition.kind) {
+    case 'viewed':
+    case 'did':
+    case 'engaged':
+    case 'read':
+    case 'visits':
+    case 'response':
+      return { ...condition, within: condition.within ?? days };
+    default:
+      return condition;
+  }
+}
+
+function putIn(pages: Pages, sets: PageSets): Pages {
+  const plain = (patterns: readonly PagePattern[] | undefined): PagePattern[] =>
+    (patterns ?? []).flatMap((pattern): readonly (PagePattern | PlainPattern)[] =>
+      'set' in pattern ? (sets[pattern.set] ?? [pattern]) : [pattern],
+    );
+  return { on: plain(pages.on), except: plain(pages.except) };
+}
+
+function selectorsOf(campaigns: readonly ReleasedCampaign[]): string[] {
+  const leaves = campaigns.flatMap(({ moment }) => leavesOf(moment)).map(({ leaf }) => leaf);
+  return [...new Set(leaves.flatMap((leaf) => ('selector' in leaf ? [leaf.selector] : [])))];
+}
+
+const placeOf = (message: Message): Place => (message.format === 'popup' ? 'overlay' : 'none');

@@ -1,0 +1,158 @@
+// What the page script sends to the collector. The page imports types only; the schemas run on the server.
+import { z } from 'zod';
+import { OUTCOMES } from '../history/visitor';
+
+const uuid = () => z.string().regex(/^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/);
+/** UTC ms between 2001 and 2100. */
+const instant = () => z.number().min(978_307_200_000).max(4_102_444_800_000);
+const ms = () =>
+  z
+    .number()
+    .min(0)
+    .max(30 * 86_400_000);
+const plainValue = () => z.union([z.string().max(2000), z.number(), z.boolean(), z.null()]);
+const values = () =>
+  z.record(z.string().min(1).max(200), plainValue()).refine((record) => Object.keys(record).length <= 50, { error: 'values.tooMany' });
+const where = { view: uuid(), visit: uuid() };
+
+export const openItemSchema = z.strictObject({
+  kind: z.literal('open'),
+  ...where,
+  at: instant(),
+  visitAt: instant(),
+  url: z.string().max(4000),
+  title: z.string().max(500).optional(),
+  labels: z.array(z.string().max(200)).max(50).optional(),
+  referrer: z.string().max(4000),
+  language: z.string().max(35).optional(),
+  zone: z.string().max(60).optional(),
+  touchPoints: z.int().min(0).max(256).optional(),
+  hidden: z.boolean().optional(),
+});
+
+const signalBody = z.discriminatedUnion('s', [
+  z.strictObject({ t: ms(), s: z.literal('scroll'), depth: z.number().min(0).max(100) }),
+  z.strictObject({
+    t: ms(),
+    s: z.literal('click'),
+    on: z.array(z.string().max(500)).max(50).readonly(),
+    what: z.string().max(200).optional(),
+  }),
+  z.strictObject({ t: ms(), s: z.literal('input') }),
+  z.strictObject({ t: ms(), s: z.literal('exit') }),
+  z.strictObject({
+    t: ms(),
+    s: z.literal('seen'),
+    selector: z.string().max(500),
+    share: z.number().min(0).max(100),
+    top: z.boolean().optional(),
+  }),
+  z.strictObject({ t: ms(), s: z.literal('event'), name: z.string().min(1).max(200), props: values().readonly().optional() }),
+  z.strictObject({ t: ms(), s: z.literal('hide') }),
+  z.strictObject({ t: ms(), s: z.literal('show') }),
+]);
+
+export const pieceItemSchema = z.strictObject({
+  kind: z.literal('piece'),
+  ...where,
+  piece: z.int().min(0).max(100_000),
+  signals: z.array(signalBody).max(2000).readonly(),
+  engaged: ms(),
+  scroll: z.number().min(0).max(100),
+  leave: ms(),
+  cannotScroll: z.boolean().optional(),
+  title: z.string().max(500).optional(),
+  labels: z.array(z.string().max(200)).max(50).optional(),
+  watched: z.array(z.string().max(500)).max(500).optional(),
+});
+
+export const showingItemSchema = z.strictObject({
+  kind: z.literal('showing'),
+  ...where,
+  id: uuid(),
+  campaign: z.string().min(1).max(100),
+  release: z.int().min(1),
+  at: instant(),
+  shown: z.boolean(),
+});
+
+export const outcomeItemSchema = z.strictObject({
+  kind: z.literal('outcome'),
+  showing: uuid(),
+  outcome: z.enum(OUTCOMES),
+  at: instant(),
+});
+
+export const eventItemSchema = z.strictObject({
+  kind: z.literal('event'),
+  ...where,
+  id: uuid(),
+  at: instant(),
+  name: z.string().min(1).max(200),
+  props: values(),
+});
+
+export const personItemSchema = z.strictObject({
+  kind: z.literal('person'),
+  id: uuid(),
+  at: instant(),
+  customerId: z.string().min(1).max(200).optional(),
+  email: z.string().min(3).max(320).optional(),
+  traits: values().optional(),
+});
+
+export const formItemSchema = z.strictObject({
+  kind: z.literal('form'),
+  ...where,
+  id: uuid(),
+  showing: uuid(),
+  campaign: z.string().min(1).max(100),
+  at: instant(),
+  url: z.string().max(4000),
+  email: z.string().min(3).max(320).optional(),
+  fields: values(),
+});
+
+export const itemSchema = z.discriminatedUnion('kind', [
+  openItemSchema,
+  pieceItemSchema,
+  showingItemSchema,
+  outcomeItemSchema,
+  eventItemSchema,
+  personItemSchema,
+  formItemSchema,
+]);
+export type Item = z.infer<typeof itemSchema>;
+export type OpenItem = z.infer<typeof openItemSchema>;
+export type PieceItem = z.infer<typeof pieceItemSchema>;
+type WithoutTime<T> = T extends unknown ? Omit<T, 't'> : never;
+/** A signal as the page reports it, before its time is put on. */
+export type SentSignal = WithoutTime<PieceItem['signals'][number]>;
+
+/** Items are checked one by one, so that a bad one does not take its neighbours with it. */
+export const batchSchema = z.strictObject({
+  key: z.string().min(1).max(60),
+  browser: uuid(),
+  /** The browser's clock when sending, UTC ms. */
+  now: z.number(),
+  items: z.array(z.unknown()).max(500),
+});
+
+export type ItemAnswer = { readonly ok: true } | { readonly ok: false; readonly code: string; readonly message: string };
+
+/** What the page is told after anything that can change what it knows of its visitor. */
+export interface Told {
+  readonly release: { readonly number: number; readonly hash: string } | null;
+  readonly facts: readonly (boolean | null)[];
+  readonly pacing: {
+    readonly campaigns: Readonly<Record<string, { lastAt?: number; shown: number; dismissed: number; converted: number }>>;
+    readonly lastAt?: number;
+  };
+}
+
+export interface BatchAnswer {
+  readonly items: readonly ItemAnswer[];
+  readonly told?: Told;
+  /** The server's clock, UTC ms. */
+  readonly now: number;
+}

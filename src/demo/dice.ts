@@ -1,0 +1,50 @@
+export interface Dice {
+  /** From 0 up to but not including 1. */
+  readonly next: () => number;
+  readonly between: (low: number, high: number) => number;
+  readonly whole: (low: number, high: number) => number;
+  readonly chance: (share: number) => boolean;
+  readonly pick: <T>(from: readonly T[]) => T;
+  /** Picks by weight. */
+  readonly weighted: <T>(from: readonly (readonly [T, number])[]) => T;
+  /** Log-normal with the given median; `spread` is the standard deviation of the logarithm. */
+  readonly around: (median: number, spread: number) => number;
+  readonly uuid: (at: number) => string;
+}
+
+/** Chance that repeats: the same seed gives the same throws. FNV-1a for the seed, mulberry32 for the stream. */
+export function createDice(seed: string): Dice {
+  let state = 0x811c9dc5;
+  for (let index = 0; index < seed.length; index++) state = Math.imul(state ^ seed.charCodeAt(index), 0x01000193);
+  const next = (): number => {
+    state = (state + 0x6d2b79f5) | 0;
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
+  };
+  const pick = <T>(from: readonly T[]): T => from[Math.floor(next() * from.length)] as T;
+  const hex = (digits: number): string =>
+    Math.floor(next() * 16 ** digits)
+      .toString(16)
+      .padStart(digits, '0');
+  return {
+    next,
+    between: (low, high) => low + next() * (high - low),
+    whole: (low, high) => Math.floor(low + next() * (high - low + 1)),
+    chance: (share) => next() < share,
+    pick,
+    weighted: (from) => {
+      let rest = next() * from.reduce((sum, [, weight]) => sum + weight, 0);
+      for (const [value, weight] of from) if ((rest -= weight) < 0) return value;
+      return (from.at(-1) as (typeof from)[0])[0];
+    },
+    around: (median, spread) => {
+      const normal = Math.sqrt(-2 * Math.log(1 - next())) * Math.cos(2 * Math.PI * next());
+      return median * Math.exp(spread * normal);
+    },
+    uuid: (at) => {
+      const time = Math.floor(at).toString(16).padStart(12, '0');
+      return `${time.slice(0, 8)}-${time.slice(8)}-7${hex(3)}-${pick(['8', '9', 'a', 'b'])}${hex(3)}-${hex(6)}${hex(6)}`;
+    },
+  };
+}

@@ -1,0 +1,34 @@
+import type { Browser } from '@/core/people/inPage';
+
+export function readBrowser(): Browser {
+  return {
+    language: navigator.languages?.[0] ?? navigator.language,
+    zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    cookies: readCookies(),
+  };
+}
+
+/** Undefined where the cookie store is closed, as in a sandboxed frame. */
+function readCookies(): Record<string, string> | undefined {
+  try {
+    const pairs = document.cookie
+      .split('; ')
+      .filter(Boolean)
+      .map((pair) => {
+        const cut = pair.indexOf('=');
+        const name = cut < 0 ? '' : pair.slice(0, cut);
+        return [name, decode(pair.slice(cut + 1))] as const;
+      });
+    return Object.fromEntries(pairs);
+  } catch {
+    return undefined;
+  }
+}
+
+function decode(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}

@@ -1,0 +1,52 @@
+/** Small JSON values of one site in the browser. Where storage is blocked or full they live as long as the page does. */
+export interface Store {
+  readonly read: <T>(name: string) => T | undefined;
+  readonly write: (name: string, value: unknown) => void;
+  /** Calls back when another tab wrote. */
+  readonly onOtherTab: (listener: (name: string) => void) => () => void;
+}
+
+export function openStore(siteKey: string): Store {
+  const memory = new Map<string, string>();
+  const prefix = `crindle:${siteKey}:`;
+  const storage = usableStorage();
+  return {
+    read: <T>(name: string): T | undefined => {
+      const text = storage?.getItem(prefix + name) ?? memory.get(name);
+      if (!text) return undefined;
+      try {
+        return JSON.parse(text) as T;
+      } catch {
+        return undefined; // Somebody else wrote there; what we write next replaces it.
+      }
+    },
+    write: (name, value) => {
+      const text = JSON.stringify(value);
+      memory.set(name, text);
+      try {
+        storage?.setItem(prefix + name, text);
+      } catch {
+        // Full: an older copy in the storage must not win over what the memory holds.
+        storage?.removeItem(prefix + name);
+      }
+    },
+    onOtherTab: (listener) => {
+      const onStorage = (event: StorageEvent): void => {
+        if (event.key?.startsWith(prefix)) listener(event.key.slice(prefix.length));
+      };
+      addEventListener('storage', onStorage);
+      return () => removeEventListener('storage', onStorage);
+    },
+  };
+}
+
+/** Reading `localStorage` throws where cookies are blocked. */
+function usableStorage(): Storage | undefined {
+  try {
+    localStorage.setItem('crindle', '1');
+    localStorage.removeItem('crindle');
+    return localStorage;
+  } catch {
+    return undefined;
+  }
+}

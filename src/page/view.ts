@@ -1,0 +1,134 @@
+import type { ReleasedCampaign, Release } from '@/core/release/release';
+import { advanceTo, engagedAt, openTimeline, takeSignal } from '@/core/moments/timeline';
+import type { Timeline } from '@/core/moments/timeline';
+import type { Decider } from '@/core/pacing/decider';
+import type { Page } from '@/core/pages/address';
+import type { Truth } from '@/core/rules/truth';
+import type { PieceItem, SentSignal } from '@/core/wire/items';
+import type { DecideFor } from './decide/decide';
+import type { State } from './state';
+
+export interface PageView {
+  readonly id: string;
+  readonly openedAt: number;
+  /** Counts a signal in at `at` (UTC ms), decides, and keeps it for the next piece. */
+  readonly signal: (body: SentSignal, at: number) => void;
+  /** Gives the view what it needs to decide; may come late and more than once. */
+  readonly decideWith: (decideFor: DecideFor, release: Release, facts: readonly Truth[]) => void;
+  readonly free: (campaign: string) => void;
+  readonly loaded: (cannotScroll: boolean) => void;
+  /** The next piece of signals; undefined if nothing happened since the last one. */
+  readonly takePiece: (at: number) => PieceItem | undefined;
+  /** Ends the view: its engaged time and clicks go to the visit, its timers stop. */
+  readonly end: (at: number) => void;
+}
+
+/** One page view: its timeline, what it decides, and what of it is still to be sent. */
+export function openView({
+  id,
+  openedAt,
+  state,
+  page,
+  onShow,
+  onActivity,
+}: {
+  id: string;
+  openedAt: number;
+  state: State;
+  page: () => Page;
+  onShow: (campaign: ReleasedCampaign, at: number) => void;
+  onActivity: (at: number) => void;
+}): PageView {
+  const { visit } = state;
+  const line: Timeline = openTimeline({
+    hidden: document.visibilityState === 'hidden',
+    visitElapsed: openedAt - visit.startedAt,
+    visitEngaged: visit.engagedMs,
+    visitClicks: visit.clicks,
+  });
+  let pending: PieceItem['signals'][number][] = [];
+  let piece = 0;
+  let sentLeave = -1;
+  let cannotScroll: boolean | undefined;
+  let release: Release | undefined;
+  let facts: readonly Truth[] = [];
+  let decider: Decider | undefined;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+
+  const sinceOpen = (at: number): number => Math.max(0, Math.round(at - openedAt));
+
+  function act(started: readonly string[]): void {
+    for (const campaign of started) {
+      const released = release?.campaigns.find((one) => one.id === campaign);
+      if (released) onShow(released, openedAt + line.t);
+    }
+    sleep();
+  }
+
+  function sleep(): void {
+    clearTimeout(timer);
+    const next = decider?.wakesAt() ?? Infinity;
+    // setTimeout fires at once for delays beyond 24.8 days; a page that stays open that long may wait for a signal.
+    if (next - line.t < 2 ** 31 - 1)
+      timer = setTimeout(() => decider && act(decider.wake(sinceOpen(Date.now()))), Math.max(0, openedAt + next - Date.now()));
+  }
+
+  return {
+    id,
+    openedAt,
+    signal: (body, at) => {
+      const signal = { t: Math.max(sinceOpen(at), line.t), ...body };
+      pending.push(signal);
+      onActivity(at);
+      if (decider) act(decider.signal(signal));
+      else takeSignal(line, signal);
+    },
+    decideWith: (decideFor, newRelease, newFacts) => {
+      facts = newFacts;
+      if (!decider || release !== newRelease) {
+        release = newRelease;
+        decider = decideFor({ release, line, openedAt, record: state.pacing, page, facts: () => facts });
+      }
+      act(decider.wake(sinceOpen(Date.now())));
+    },
+    free: (campaign) => {
+      decider?.free(campaign);
+      if (decider) act(decider.wake(sinceOpen(Date.now())));
+    },
+    loaded: (isFixed) => {
+      cannotScroll = isFixed;
+      if (!isFixed) return;
+      line.depth = 100;
+      if (decider) act(decider.wake(sinceOpen(Date.now())));
+    },
+    takePiece: (at) => {
+      const t = Math.max(sinceOpen(at), line.t);
+      if (pending.length === 0 && t - sentLeave < 1000) return undefined;
+      const { url: _url, ...page_ } = page();
+      const item: PieceItem = {
+        kind: 'piece',
+        view: id,
+        visit: visit.id,
+        piece: piece++,
+        signals: pending,
+        engaged: Math.round(engagedAt(line, t)),
+        scroll: Math.floor(line.depth),
+        leave: t,
+        ...(cannotScroll === undefined ? {} : { cannotScroll }),
+        ...(page_.title === undefined ? {} : { title: page_.title }),
+        labels: [...(page_.labels ?? [])],
+        watched: [...(release?.watch ?? [])],
+      };
+      pending = [];
+      sentLeave = t;
+      return item;
+    },
+    end: (at) => {
+      clearTimeout(timer);
+      decider = undefined;
+      advanceTo(line, Math.max(sinceOpen(at), line.t));
+      visit.engagedMs += Math.round(line.engagedMs);
+      visit.clicks += line.clicks;
+    },
+  };
+}

@@ -1,0 +1,30 @@
+import { createPool } from '../db/pool';
+import { createCollector } from './server';
+import { readPageParts } from './pageParts';
+
+const port = Number(process.env['PORT'] ?? 4701);
+const pool = createPool();
+const server = createCollector({
+  pool,
+  parts: readPageParts(new URL('../page', import.meta.url).pathname),
+  perMinute: Number(process.env['CRINDLE_PER_MINUTE'] ?? 1200),
+  trustProxy: process.env['CRINDLE_TRUST_PROXY'] === '1',
+});
+
+try {
+  await server.listen({ port, host: process.env['HOST'] ?? '127.0.0.1' });
+} catch (cause) {
+  const reason = (cause as { code?: string }).code === 'EADDRINUSE' ? `port ${port} is taken` : String(cause);
+  console.error(`The collector cannot start: ${reason}`);
+  process.exit(1);
+}
+
+for (const signal of ['SIGTERM', 'SIGINT'] as const) {
+  process.once(signal, () => {
+    // Requests under way are finished and answered before the pool closes.
+    void server
+      .close()
+      .then(() => pool.end())
+      .then(() => process.exit(0));
+  });
+}

@@ -1,0 +1,36 @@
+import pg from 'pg';
+import type { Queryable } from './queryable';
+
+export class DatabaseNotNamed extends Error {
+  readonly code = 'db.notNamed';
+  constructor() {
+    super('CRINDLE_DATABASE_URL is not set. Start through ./crindle, which sets it.');
+  }
+}
+
+export function createPool(max = 10): pg.Pool {
+  const connectionString = process.env['CRINDLE_DATABASE_URL'];
+  if (!connectionString) throw new DatabaseNotNamed();
+  const pool = new pg.Pool({ connectionString, max, connectionTimeoutMillis: 5000, statement_timeout: 30_000 });
+  // An idle connection that breaks must not end the process; the next query gets a new one.
+  pool.on('error', (cause) => console.error(`database connection lost: ${cause.message}`));
+  return pool;
+}
+
+export async function withTransaction<T>(pool: pg.Pool, work: (tx: Queryable) => Promise<T>): Promise<T> {
+  const client = await pool.connect();
+  let broken: Error | undefined;
+  try {
+    await client.query('begin');
+    const result = await work(client);
+    await client.query('commit');
+    return result;
+  } catch (cause) {
+    await client.query('rollback').catch((failure: unknown) => {
+      broken = failure instanceof Error ? failure : new Error(String(failure));
+    });
+    throw cause;
+  } finally {
+    client.release(broken);
+  }
+}

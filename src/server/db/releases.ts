@@ -1,0 +1,87 @@
+import { createHash } from 'node:crypto';
+import type { Release, ReleasedFacts } from '@/core/release/release';
+import type { PageSets } from '@/core/pages/pattern';
+import type { Queryable } from './queryable';
+import { many, maybeOne, one } from './queryable';
+
+export interface CurrentRelease {
+  readonly number: number;
+  readonly hash: string;
+  readonly facts: ReleasedFacts;
+  /** Page sets as they were when the release was made. */
+  readonly sets: PageSets;
+  readonly document: Release;
+}
+
+export async function findCurrentRelease(db: Queryable, siteId: number): Promise<CurrentRelease | undefined> {
+  return maybeOne<CurrentRelease & Record<string, unknown>>(
+    db,
+    `select number, hash, document, facts -> 'conditions' as facts, facts -> 'sets' as sets
+       from release where site_id = $1 order by number desc limit 1`,
+    [siteId],
+  );
+}
+
+export async function findReleaseByHash(db: Queryable, siteId: number, hash: string): Promise<Release | undefined> {
+  return (
+    await maybeOne<{ document: Release }>(
+      db,
+      `select document from release where site_id = $1 and hash = $2 order by number desc limit 1`,
+      [siteId, hash],
+    )
+  )?.document;
+}
+
+export const hashOf = (document: Release): string => createHash('sha256').update(JSON.stringify(document)).digest('base64url').slice(0, 22);
+
+export async function insertRelease(
+  db: Queryable,
+  {
+    siteId,
+    memberId,
+    name,
+    note,
+    document,
+    facts,
+    sets,
+  }: {
+    siteId: number;
+    memberId: number | null;
+    name: string;
+    note: string;
+    document: Release;
+    facts: ReleasedFacts;
+    sets: PageSets;
+  },
+): Promise<void> {
+  await db.query(
+    `insert into release (site_id, number, name, note, document, facts, hash, member_id) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
+    [siteId, document.number, name, note, document, { conditions: facts, sets }, hashOf(document), memberId],
+  );
+}
+
+/** The number the next release will have. Locks the site's row, so that two people publishing at once get two numbers. */
+export async function nextReleaseNumber(db: Queryable, siteId: number): Promise<number> {
+  await one(db, `select id from site where id = $1 for update`, [siteId]);
+  const { next } = await one<{ next: number }>(db, `select coalesce(max(number), 0) + 1 as next from release where site_id = $1`, [siteId]);
+  return next;
+}
+
+export interface ReleaseLine {
+  readonly number: number;
+  readonly name: string;
+  readonly note: string;
+  readonly publishedAt: Date;
+  readonly by: string | null;
+  readonly campaigns: number;
+}
+
+export async function listReleases(db: Queryable, siteId: number): Promise<ReleaseLine[]> {
+  return many<ReleaseLine & Record<string, unknown>>(
+    db,
+    `select number, release.name, note, published_at as "publishedAt", member.name as by, jsonb_array_length(document -> 'campaigns') as campaigns
+       from release left join member on member.id = release.member_id
+      where site_id = $1 order by number desc limit 100`,
+    [siteId],
+  );
+}

@@ -1,0 +1,115 @@
+import type pg from 'pg';
+import type { Release, ReleasedFacts } from '@/core/release/release';
+import { compileRelease } from '@/core/release/release';
+import { waysToClose } from '@/core/messages/message';
+import { withTransaction } from '../db/pool';
+import type { Queryable } from '../db/queryable';
+import type { StoredCampaign } from '../db/campaigns';
+import { listCampaigns } from '../db/campaigns';
+import { findCurrentRelease, insertRelease, nextReleaseNumber } from '../db/releases';
+import { findSite } from '../db/sites';
+import { segmentBodies, segmentsNamedIn } from '../segments/count';
+
+/** Why a campaign cannot be published as it stands. */
+export interface Blocker {
+  readonly campaign: string;
+  readonly name: string;
+  readonly reason: string;
+}
+
+export class NotPublishable extends Error {
+  readonly code = 'release.blocked';
+  constructor(readonly blockers: readonly Blocker[]) {
+    super(blockers.map(({ name, reason }) => `“${name}”: ${reason}`).join('; '));
+  }
+}
+
+export interface Change {
+  readonly campaign: string;
+  readonly name: string;
+  readonly what: 'added' | 'changed' | 'removed';
+}
+
+export interface NextRelease {
+  readonly number: number;
+  readonly document: Release;
+  readonly facts: ReleasedFacts;
+  readonly changes: readonly Change[];
+  readonly blockers: readonly Blocker[];
+}
+
+/** What publishing now would make, and how it differs from what is live. */
+export async function prepareRelease(db: Queryable, siteId: number): Promise<NextRelease> {
+  const [site, campaigns, segments, current] = [
+    await findSite(db, siteId),
+    await listCampaigns(db, siteId),
+    await segmentBodies(db, siteId),
+    await findCurrentRelease(db, siteId),
+  ];
+  const live = campaigns.filter(({ status }) => status === 'live');
+  const number = (current?.number ?? 0) + 1;
+  const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets: {} });
+  return {
+    number,
+    document: release,
+    facts,
+    changes: changesBetween(current?.document, release, { campaigns, facts: current?.facts ?? [], newFacts: facts }),
+    blockers: live.flatMap((campaign) => blockersOf(campaign, segments)),
+  };
+}
+
+function blockersOf({ id, name, rule, message }: StoredCampaign, segments: Readonly<Record<string, unknown>>): Blocker[] {
+  const missing = segmentsNamedIn(rule.people).filter((segment) => !segments[segment]);
+  return [
+    ...missing.map((segment) => ({ campaign: id, name, reason: `it asks for the segment ${segment}, which no longer exists` })),
+    ...(message.format !== 'quiet' && waysToClose(message).length === 0
+      ? [{ campaign: id, name, reason: 'its message has no way to close it' }]
+      : []),
+  ];
+}
+
+/** Facts are numbered anew in each release, so the conditions behind them are compared, not their numbers. */
+function changesBetween(
+  before: Release | undefined,
+  after: Release,
+  { campaigns, facts, newFacts }: { campaigns: readonly StoredCampaign[]; facts: ReleasedFacts; newFacts: ReleasedFacts },
+): Change[] {
+  const nameOf = (id: string): string => campaigns.find((campaign) => campaign.id === id)?.name ?? id;
+  const print = (campaign: Release['campaigns'][0], behind: ReleasedFacts): string =>
+    canonical(campaign, (key, value) => (key === 'index' && typeof value === 'number' ? behind[value] : value));
+  const old = new Map((before?.campaigns ?? []).map((campaign) => [campaign.id, print(campaign, facts)]));
+  const changes: Change[] = after.campaigns.flatMap((campaign): Change[] => {
+    const known = old.get(campaign.id);
+    if (known === undefined) return [{ campaign: campaign.id, name: nameOf(campaign.id), what: 'added' }];
+    return known === print(campaign, newFacts) ? [] : [{ campaign: campaign.id, name: nameOf(campaign.id), what: 'changed' }];
+  });
+  const kept = new Set(after.campaigns.map(({ id }) => id));
+  return [
+    ...changes,
+    ...[...old.keys()].filter((id) => !kept.has(id)).map((id): Change => ({ campaign: id, name: nameOf(id), what: 'removed' })),
+  ];
+}
+
+/** JSON with sorted keys: the database does not keep their order. */
+function canonical(value: unknown, replace: (key: string, value: unknown) => unknown): string {
+  const sorted = (key: string, one: unknown): unknown => {
+    const met = replace(key, one);
+    if (typeof met !== 'object' || met === null || Array.isArray(met)) return met;
+    return Object.fromEntries(Object.entries(met).sort(([a], [b]) => (a < b ? -1 : 1)));
+  };
+  return JSON.stringify(value, sorted);
+}
+
+/** Makes the next release, or throws `NotPublishable` with everything that stands in the way. */
+export async function publish(
+  pool: pg.Pool,
+  { siteId, memberId, name, note }: { siteId: number; memberId: number | null; name: string; note: string },
+): Promise<number> {
+  return withTransaction(pool, async (tx) => {
+    await nextReleaseNumber(tx, siteId);
+    const { number, document, facts, blockers } = await prepareRelease(tx, siteId);
+    if (blockers.length) throw new NotPublishable(blockers);
+    await insertRelease(tx, { siteId, memberId, name: name || `Release ${number}`, note, document, facts, sets: {} });
+    return number;
+  });
+}
