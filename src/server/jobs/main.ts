@@ -15,7 +15,9 @@ const runner = await run({
 await runner.addJob('housekeeping', {}, { jobKey: 'housekeeping-at-start' });
 
 // Whoever watches over the processes asks here.
-const health = createServer((_request, response) => void response.writeHead(200, { 'content-type': 'application/json' }).end('{"ok":true}'));
+const health = createServer(
+  (_request, response) => void response.writeHead(200, { 'content-type': 'application/json' }).end('{"ok":true}'),
+);
 health.listen(Number(process.env['PORT'] ?? 4702), process.env['HOST'] ?? '127.0.0.1');
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {

@@ -1,0 +1,38 @@
+import type { Metadata } from 'next';
+import { notFound } from 'next/navigation';
+import { requireSite } from '@/server/auth/current';
+import { countShowings, findCampaign } from '@/server/db/campaigns';
+import { findCurrentRelease } from '@/server/db/releases';
+import { listSegments } from '@/server/db/segments';
+import { listRecordedPages } from '@/server/db/visits';
+import { pool } from '@/server/pool';
+import { CampaignEditor } from '@/studio/campaigns/CampaignEditor';
+import { RecordedProvider } from '@/studio/rule/recorded';
+
+export const metadata: Metadata = { title: 'Campaign' };
+
+export default async function CampaignPage({ params }: { params: Promise<{ id: string }> }) {
+  const { site } = await requireSite();
+  const { id } = await params;
+  const campaign = await findCampaign(pool(), site.id, id);
+  if (!campaign) notFound();
+  const [pages, segments, counts, release] = await Promise.all([
+    listRecordedPages(pool(), site.id),
+    listSegments(pool(), site.id),
+    countShowings(pool(), site.id, 30),
+    findCurrentRelease(pool(), site.id),
+  ]);
+  const { name, goal, rule, message, status, revision } = campaign;
+  return (
+    <RecordedProvider value={{ pages, segments: segments.map((one) => ({ id: one.id, name: one.name })) }}>
+      <CampaignEditor
+        id={id}
+        initial={{ name, goal, rule, message }}
+        status={status}
+        revision={revision}
+        counts={counts.find((one) => one.campaign === id)}
+        releasedIn={release?.document.campaigns.some((one) => one.id === id) ? release.number : undefined}
+      />
+    </RecordedProvider>
+  );
+}

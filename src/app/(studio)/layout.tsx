@@ -1,0 +1,24 @@
+import type { ReactNode } from 'react';
+import { requireSite } from '@/server/auth/current';
+import { lastSeen } from '@/server/db/sites';
+import { pool } from '@/server/pool';
+import { prepareRelease } from '@/server/releases/publish';
+import { Frame } from '@/studio/frame/Frame';
+import { Providers } from '@/studio/frame/Providers';
+
+export default async function StudioLayout({ children }: { children: ReactNode }) {
+  const { member, site } = await requireSite();
+  const [seen, next] = await Promise.all([lastSeen(pool(), site.id), prepareRelease(pool(), site.id)]);
+  return (
+    <Providers>
+      <Frame
+        site={site.name}
+        person={{ name: member.name, email: member.email }}
+        seenAt={seen?.at.getTime() ?? null}
+        next={{ number: next.number, changes: [...next.changes], blockers: [...next.blockers] }}
+      >
+        {children}
+      </Frame>
+    </Providers>
+  );
+}

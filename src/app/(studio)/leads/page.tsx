@@ -1,0 +1,74 @@
+import type { Metadata } from 'next';
+import Link from 'next/link';
+import { requireSite } from '@/server/auth/current';
+import { listLeads } from '@/server/db/leads';
+import { pool } from '@/server/pool';
+import { Empty } from '@/studio/parts/Empty';
+import { ScreenHead } from '@/studio/parts/ScreenHead';
+
+export const metadata: Metadata = { title: 'Leads' };
+
+export default async function LeadsPage({ searchParams }: { searchParams: Promise<{ q?: string }> }) {
+  const { site } = await requireSite();
+  const search = ((await searchParams).q ?? '').slice(0, 200);
+  const leads = await listLeads(pool(), site.id, { search });
+  return (
+    <div className="p-6">
+      <ScreenHead title="Leads" note={leads.length === 1 ? '1 lead' : `${leads.length} leads`}>
+        <form role="search" className="flex gap-2">
+          <input
+            className="field w-64"
+            name="q"
+            type="search"
+            aria-label="Search leads"
+            placeholder="Email or page"
+            defaultValue={search}
+          />
+        </form>
+        <a className="act-quiet" href="/leads.csv" download>
+          Export CSV
+        </a>
+      </ScreenHead>
+      {leads.length === 0 ? (
+        <Empty
+          title={search ? `Nothing found for “${search}”` : 'No leads yet'}
+          action={
+            <Link className="act" href={search ? '/leads' : '/campaigns'}>
+              {search ? 'Show all leads' : 'Make a campaign with a form'}
+            </Link>
+          }
+        >
+          When a visitor sends a form in one of your messages, their answer lands here with the page it came from, and can be exported as
+          CSV.
+        </Empty>
+      ) : (
+        <div className="sheet">
+          <table className="list">
+            <thead>
+              <tr>
+                <th>Email</th>
+                <th>Came from</th>
+                <th>Page</th>
+                <th>Visitor</th>
+                <th>When</th>
+              </tr>
+            </thead>
+            <tbody>
+              {leads.map(({ id, email, fields, campaign, campaignId, url, visitorId, at }) => (
+                <tr key={id}>
+                  <td className="max-w-72 truncate font-semibold">{email ?? Object.values(fields).join(', ')}</td>
+                  <td className="max-w-60 truncate">{campaign ?? campaignId}</td>
+                  <td className="max-w-72 truncate font-mono text-[13px]">{URL.canParse(url) ? new URL(url).pathname : url}</td>
+                  <td>{visitorId ?? 'erased'}</td>
+                  <td className="whitespace-nowrap">
+                    {at.toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </div>
+  );
+}

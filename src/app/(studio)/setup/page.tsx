@@ -1,0 +1,27 @@
+import type { Metadata } from 'next';
+import { requireSite } from '@/server/auth/current';
+import { listReleases } from '@/server/db/releases';
+import { pool } from '@/server/pool';
+import { Setup } from '@/studio/setup/Setup';
+
+export const metadata: Metadata = { title: 'Setup' };
+
+export default async function SetupPage() {
+  const { site } = await requireSite();
+  const releases = await listReleases(pool(), site.id);
+  return (
+    <Setup
+      siteKey={site.key}
+      addresses={[...site.addresses]}
+      collector={process.env['CRINDLE_COLLECTOR'] ?? 'http://127.0.0.1:4701'}
+      releases={releases.map(({ number, name, note, publishedAt, by, campaigns }) => ({
+        number,
+        name,
+        note,
+        at: publishedAt.getTime(),
+        by,
+        campaigns,
+      }))}
+    />
+  );
+}

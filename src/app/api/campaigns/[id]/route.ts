@@ -1,0 +1,36 @@
+import { z } from 'zod';
+import { CAMPAIGN_STATUSES, campaignSchema } from '@/core/campaigns/campaign';
+import { answer, bodyAs, Refused } from '@/server/api';
+import { deleteCampaign, findCampaign, setCampaignStatus, updateCampaign } from '@/server/db/campaigns';
+import { withTransaction } from '@/server/db/pool';
+import { pool } from '@/server/pool';
+
+const changedCampaignSchema = campaignSchema.extend({ revision: z.int().min(1) });
+const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
+type Context = { params: Promise<{ id: string }> };
+
+export async function PUT(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { id } = await params;
+    const { revision, ...document } = await bodyAs(request, changedCampaignSchema);
+    if (!(await findCampaign(pool(), siteId, id)))
+      throw new Refused(404, 'notFound', 'This campaign was deleted elsewhere. What you typed is still here.');
+    return { revision: await withTransaction(pool(), (tx) => updateCampaign(tx, { siteId, id, document, revision })) };
+  });
+}
+
+export async function POST(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { status } = await bodyAs(request, statusSchema);
+    await setCampaignStatus(pool(), siteId, (await params).id, status);
+  });
+}
+
+export async function DELETE(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { id } = await params;
+    const campaign = await findCampaign(pool(), siteId, id);
+    if (campaign?.status === 'live') throw new Refused(409, 'campaign.live', 'It is switched on. Switch it off first.');
+    await deleteCampaign(pool(), siteId, id);
+  });
+}

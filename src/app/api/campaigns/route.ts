@@ -1,0 +1,15 @@
+import { campaignSchema } from '@/core/campaigns/campaign';
+import { answer, bodyAs } from '@/server/api';
+import { insertCampaign } from '@/server/db/campaigns';
+import { withTransaction } from '@/server/db/pool';
+import { newId } from '@/server/ids';
+import { pool } from '@/server/pool';
+
+export async function POST(request: Request) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const document = await bodyAs(request, campaignSchema);
+    const id = newId('camp');
+    await withTransaction(pool(), (tx) => insertCampaign(tx, { siteId, id, document }));
+    return { id };
+  });
+}

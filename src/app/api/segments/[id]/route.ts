@@ -1,0 +1,36 @@
+import { z } from 'zod';
+import { nameSchema, segmentSchema } from '@/core/rules/schema';
+import { answer, bodyAs, Refused } from '@/server/api';
+import { listCampaigns } from '@/server/db/campaigns';
+import { deleteSegment, findSegment, listSegments, updateSegment } from '@/server/db/segments';
+import { pool } from '@/server/pool';
+import { segmentsNamedIn } from '@/server/segments/count';
+import { refuseCircle } from '../circle';
+
+const changedSegmentSchema = segmentSchema.extend({ name: nameSchema, revision: z.int().min(1) });
+type Context = { params: Promise<{ id: string }> };
+
+export async function PUT(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { id } = await params;
+    const { name, lookback, people, revision } = await bodyAs(request, changedSegmentSchema);
+    if (!(await findSegment(pool(), siteId, id)))
+      throw new Refused(404, 'notFound', 'This segment was deleted elsewhere. What you typed is still here.');
+    await refuseCircle(siteId, id, people);
+    return updateSegment(pool(), { siteId, id, name, lookback, people, revision });
+  });
+}
+
+/** Refused while something still asks for the segment; says what. */
+export async function DELETE(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { id } = await params;
+    const [campaigns, segments] = await Promise.all([listCampaigns(pool(), siteId), listSegments(pool(), siteId)]);
+    const users = [
+      ...campaigns.filter(({ rule }) => segmentsNamedIn(rule.people).includes(id)).map(({ name }) => `the campaign “${name}”`),
+      ...segments.filter(({ people }) => segmentsNamedIn(people).includes(id)).map(({ name }) => `the segment “${name}”`),
+    ];
+    if (users.length) throw new Refused(409, 'segment.used', `It is used by ${users.join(', ')}. Take it out there first.`);
+    await deleteSegment(pool(), siteId, id);
+  });
+}

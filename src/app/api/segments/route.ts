@@ -1,0 +1,19 @@
+import { z } from 'zod';
+import { nameSchema, segmentSchema } from '@/core/rules/schema';
+import { answer, bodyAs } from '@/server/api';
+import { insertSegment } from '@/server/db/segments';
+import { newId } from '@/server/ids';
+import { pool } from '@/server/pool';
+import { refuseCircle } from './circle';
+
+const newSegmentSchema = segmentSchema.extend({ name: nameSchema });
+export type NewSegment = z.infer<typeof newSegmentSchema>;
+
+export async function POST(request: Request) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { name, lookback, people } = await bodyAs(request, newSegmentSchema);
+    const id = newId('seg');
+    await refuseCircle(siteId, id, people);
+    return insertSegment(pool(), { siteId, id, name, lookback, people });
+  });
+}

@@ -1,0 +1,47 @@
+'use server';
+
+import { cookies, headers } from 'next/headers';
+import { redirect } from 'next/navigation';
+import { currentMember, SESSION_COOKIE } from '@/server/auth/current';
+import { SESSION_DAYS, signIn, signOut } from '@/server/auth/signIn';
+import { isUnavailable } from '@/server/db/queryable';
+import { pool } from '@/server/pool';
+
+export interface SignInState {
+  readonly error?: string;
+  readonly email?: string;
+}
+
+export async function signInAction(_before: SignInState, form: FormData): Promise<SignInState> {
+  const email = String(form.get('email') ?? '').trim();
+  const password = String(form.get('password') ?? '');
+  if (!/^\S+@\S+$/.test(email)) return { email, error: `Email: met “${email}”, expected an address such as you@example.com` };
+  if (!password) return { email, error: 'Password: it is empty' };
+  let token: string;
+  try {
+    const address = (await headers()).get('x-forwarded-for')?.split(',')[0]?.trim() ?? 'direct';
+    const result = await signIn(pool(), { email, password: password.slice(0, 1000), address });
+    if (result.kind === 'throttled') return { email, error: 'Too many failed tries. Wait a quarter of an hour, then try again.' };
+    if (result.kind === 'wrong') return { email, error: 'This email and password do not go together.' };
+    token = result.token;
+  } catch (cause) {
+    if (!isUnavailable(cause)) throw cause;
+    return { email, error: 'The database cannot be reached. Try again in a moment.' };
+  }
+  (await cookies()).set(SESSION_COOKIE, token, {
+    httpOnly: true,
+    sameSite: 'lax',
+    path: '/',
+    maxAge: SESSION_DAYS * 86_400,
+    secure: process.env['CRINDLE_HTTPS'] === '1',
+  });
+  redirect('/');
+}
+
+export async function signOutAction(): Promise<void> {
+  const jar = await cookies();
+  const token = jar.get(SESSION_COOKIE)?.value;
+  if (token && (await currentMember())) await signOut(pool(), token);
+  jar.delete(SESSION_COOKIE);
+  redirect('/sign-in');
+}

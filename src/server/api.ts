@@ -1,0 +1,80 @@
+import { NextResponse } from 'next/server';
+import type { z } from 'zod';
+import type { Issue } from '@/core/rules/parse';
+import { issueWords, parseWith } from '@/core/rules/parse';
+import { currentMember } from './auth/current';
+import type { Member, Role } from './db/members';
+import { isUnavailable, NotExactlyOneRow } from './db/queryable';
+import { NameTaken, Outdated } from './db/segments';
+import { NotPublishable } from './releases/publish';
+
+/** What an API route answers when it does not do what was asked. `issues` name fields. */
+export interface Refusal {
+  readonly error: { readonly code: string; readonly message: string; readonly issues?: readonly Issue[] };
+}
+
+/** An expected refusal with its HTTP status. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly issues?: readonly Issue[],
+  ) {
+    super(message);
+  }
+}
+
+const MAY_EDIT: readonly Role[] = ['owner', 'editor'];
+
+/** The four things an edge does: identify, parse, call, answer. Failures become JSON, never a stack trace. */
+export async function answer(
+  request: Request,
+  { mayEdit = false }: { mayEdit?: boolean },
+  work: (member: Member) => Promise<unknown>,
+): Promise<NextResponse> {
+  try {
+    if (request.method !== 'GET' && !isFromHere(request)) throw new Refused(403, 'origin', 'This request does not come from the studio');
+    const member = await currentMember();
+    if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
+    if (mayEdit && !MAY_EDIT.includes(member.role))
+      throw new Refused(403, 'role', `As ${member.role} you can look but not change; ask an owner`);
+    return NextResponse.json((await work(member)) ?? { ok: true });
+  } catch (cause) {
+    return refusal(cause);
+  }
+}
+
+/** A form on another site must not act with this session; browsers send Origin with every POST. */
+function isFromHere(request: Request): boolean {
+  const origin = request.headers.get('origin');
+  return origin !== null && URL.canParse(origin) && new URL(origin).host === request.headers.get('host');
+}
+
+function refusal(cause: unknown): NextResponse<Refusal> {
+  const say = (status: number, code: string, message: string, issues?: readonly Issue[]) =>
+    NextResponse.json({ error: { code, message, ...(issues ? { issues } : {}) } }, { status });
+  if (cause instanceof Refused) return say(cause.status, cause.code, cause.message, cause.issues);
+  if (cause instanceof NameTaken || cause instanceof Outdated) return say(409, cause.code, cause.message);
+  if (cause instanceof NotPublishable) return say(409, cause.code, cause.message);
+  if (cause instanceof NotExactlyOneRow) return say(404, 'notFound', 'That is not here any more; it may have been deleted elsewhere');
+  if (isUnavailable(cause))
+    return say(503, 'database.away', 'The database cannot be reached. Nothing was changed; it is tried again when you go on.');
+  console.error(cause);
+  return say(500, 'internal', 'Something went wrong on our side. Nothing was changed.');
+}
+
+/** The request's JSON as the schema has it, or a refusal that names every field in the wrong. */
+export async function bodyAs<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
+  const text = await request.text();
+  if (text.length > 1_000_000) throw new Refused(413, 'body.tooLarge', 'The request is larger than 1 MB');
+  let input: unknown;
+  try {
+    input = JSON.parse(text);
+  } catch (cause) {
+    throw new Refused(400, 'body.notJson', `The request is not JSON: ${cause instanceof Error ? cause.message : 'unreadable'}`);
+  }
+  const parsed = parseWith(schema, input);
+  if (!parsed.ok) throw new Refused(422, 'body.shape', parsed.issues.map(issueWords).join('; '), parsed.issues);
+  return parsed.value;
+}

@@ -1,0 +1,27 @@
+import { cookies } from 'next/headers';
+import { redirect } from 'next/navigation';
+import { cache } from 'react';
+import type { Member } from '../db/members';
+import type { Site } from '../db/sites';
+import { findSite } from '../db/sites';
+import { pool } from '../pool';
+import { memberOf } from './signIn';
+
+export const SESSION_COOKIE = 'crindle_session';
+
+export const currentMember = cache(async (): Promise<Member | undefined> => {
+  const token = (await cookies()).get(SESSION_COOKIE)?.value;
+  return token ? memberOf(pool(), token) : undefined;
+});
+
+/** For pages: who is not signed in is sent to sign in. */
+export async function requireMember(): Promise<Member> {
+  return (await currentMember()) ?? redirect('/sign-in');
+}
+
+export async function requireSite(): Promise<{ member: Member; site: Site }> {
+  const member = await requireMember();
+  const site = await findSite(pool(), member.siteId);
+  if (!site) redirect('/sign-in');
+  return { member, site };
+}

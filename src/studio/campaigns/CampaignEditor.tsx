@@ -1,0 +1,171 @@
+'use client';
+
+import { Switch, Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
+import { useRouter } from 'next/navigation';
+import { useMemo, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
+import { campaignSchema } from '@/core/campaigns/campaign';
+import { describeRule } from '@/core/rules/describe';
+import { lintRule } from '@/core/rules/lint';
+import { parseWith } from '@/core/rules/parse';
+import type { CampaignCounts } from '@/server/db/campaigns';
+import { SaveNote } from '../parts/SaveNote';
+import { send } from '../parts/send';
+import { Sentence } from '../parts/Sentence';
+import { useAutosave } from '../parts/useAutosave';
+import { useNames } from '../rule/useNames';
+import { MessageEditor } from './MessageEditor';
+import { RuleEditor } from './RuleEditor';
+
+export interface CampaignEditorProps {
+  readonly id: string;
+  readonly initial: CampaignDocument;
+  readonly status: CampaignStatus;
+  readonly revision: number;
+  readonly counts: CampaignCounts | undefined;
+  readonly releasedIn: number | undefined;
+}
+
+export function CampaignEditor({ id, initial, status, revision, counts, releasedIn }: CampaignEditorProps) {
+  const router = useRouter();
+  const names = useNames();
+  const [draft, setDraft] = useState<CampaignDocument>(initial);
+  const current = useRef(revision);
+  const parsed = useMemo(() => parseWith(campaignSchema, draft), [draft]);
+  const { state, retry } = useAutosave({
+    draft,
+    isReady: parsed.ok,
+    save: async (toSave) => {
+      const result = await send<{ revision: number }>('PUT', `/api/campaigns/${id}`, { ...toSave, revision: current.current });
+      if (result.ok) {
+        current.current = result.value.revision;
+        router.refresh(); // The top line counts unpublished changes.
+      }
+      return result;
+    },
+  });
+  const findings = useMemo(() => lintRule(draft.rule, Date.now()), [draft.rule]);
+
+  async function setStatus(next: CampaignStatus): Promise<void> {
+    const result = await send('POST', `/api/campaigns/${id}`, { status: next });
+    if (!result.ok) toast.error(result.message);
+    router.refresh();
+  }
+
+  async function remove(): Promise<void> {
+    const result = await send('DELETE', `/api/campaigns/${id}`);
+    if (!result.ok) return void toast.error(result.message);
+    router.push('/campaigns');
+    router.refresh();
+  }
+
+  return (
+    <div className="grid gap-4 p-6">
+      <div className="flex flex-wrap items-center gap-3">
+        <input
+          aria-label="Name of the campaign"
+          className="field min-w-0 flex-[0_1_380px] border-transparent bg-transparent font-display text-2xl font-bold hover:border-line"
+          value={draft.name}
+          maxLength={200}
+          onChange={(event) => setDraft({ ...draft, name: event.target.value })}
+        />
+        <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
+        <div className="ml-auto flex items-center gap-3">
+          <SaveNote state={state} issues={parsed.ok ? [] : parsed.issues} retry={retry} />
+          <button className="act-quiet" onClick={() => void remove()}>
+            Delete
+          </button>
+        </div>
+      </div>
+      <section className="sheet px-5 py-4" aria-label="The rule as a sentence">
+        <Sentence phrases={describeRule(draft.rule, names)} />
+        {findings.map(({ code, severity, message }) => (
+          <p key={code} className={`mt-2 border-l-2 pl-3 ${severity === 'never' ? 'border-danger text-danger' : 'border-moment'}`}>
+            {severity === 'never' && 'It can never show. '}
+            {message}
+          </p>
+        ))}
+      </section>
+      <TabGroup>
+        <TabList className="mb-3 flex gap-5 border-b border-line">
+          {['Rule', 'Message', 'Counts'].map((tab) => (
+            <Tab
+              key={tab}
+              className="border-b-2 border-transparent px-1 pb-2 font-semibold text-soft data-selected:border-ink data-selected:text-ink"
+            >
+              {tab}
+            </Tab>
+          ))}
+        </TabList>
+        <TabPanels>
+          <TabPanel>
+            <RuleEditor rule={draft.rule} onChange={(rule) => setDraft({ ...draft, rule })} />
+          </TabPanel>
+          <TabPanel>
+            <MessageEditor campaign={draft} onChange={setDraft} />
+          </TabPanel>
+          <TabPanel>
+            <Counts counts={counts} />
+          </TabPanel>
+        </TabPanels>
+      </TabGroup>
+    </div>
+  );
+}
+
+function OnSwitch({
+  status,
+  releasedIn,
+  onChange,
+}: {
+  status: CampaignStatus;
+  releasedIn: number | undefined;
+  onChange: (next: CampaignStatus) => void;
+}) {
+  const isOn = status === 'live';
+  const words = isOn
+    ? releasedIn
+      ? `live in release ${releasedIn}`
+      : 'goes live with the next release'
+    : releasedIn
+      ? 'ends with the next release'
+      : status;
+  return (
+    <span className="flex items-center gap-2">
+      <Switch
+        checked={isOn}
+        onChange={(next) => onChange(next ? 'live' : 'draft')}
+        aria-label="Part of the next release"
+        className="relative h-5 w-9 rounded-[3px] border border-soft bg-line data-checked:bg-pine"
+      >
+        <span className={`block h-[14px] w-[14px] rounded-[2px] bg-paper ${isOn ? 'translate-x-[18px]' : 'translate-x-[2px]'}`} />
+      </Switch>
+      <span className="text-soft">{words}</span>
+    </span>
+  );
+}
+
+function Counts({ counts }: { counts: CampaignCounts | undefined }) {
+  if (!counts)
+    return <p className="text-soft">Nothing has shown in the last 30 days. Counts begin with the first showing after publishing.</p>;
+  const rate = counts.shown ? `${((100 * counts.converted) / counts.shown).toFixed(1)} % of shown` : '';
+  return (
+    <dl className="grid max-w-3xl grid-cols-4 gap-4">
+      {(
+        [
+          ['Triggered', counts.triggered, ''],
+          ['Shown', counts.shown, ''],
+          ['Dismissed', counts.dismissed, ''],
+          ['Converted', counts.converted, rate],
+        ] as const
+      ).map(([label, value, note]) => (
+        <div key={label} className="sheet p-4">
+          <dt className="text-soft">{label}</dt>
+          <dd className="font-display text-3xl font-bold">{value.toLocaleString('en-GB')}</dd>
+          <dd className="text-soft">{note || 'in 30 days'}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

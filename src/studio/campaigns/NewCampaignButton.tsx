@@ -1,0 +1,39 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { send } from '../parts/send';
+import { unusedName } from '../segments/NewSegmentButton';
+
+const START: Omit<CampaignDocument, 'name'> = {
+  goal: { kind: 'form' },
+  rule: { pages: { on: [{ op: 'like', value: '/**' }] }, moment: { kind: 'exit' }, pacing: { again: { days: 7 } } },
+  message: {
+    format: 'popup',
+    blocks: [
+      { kind: 'heading', text: 'Before you go' },
+      { kind: 'text', text: 'Say in a sentence or two what there is to gain.' },
+      { kind: 'form', field: 'email', label: 'Your email', submit: 'Send', thanks: 'Thank you. We will be in touch.' },
+    ],
+    closes: { button: true, dim: true, escape: true },
+  },
+};
+
+export function NewCampaignButton({ names }: { names: readonly string[] }) {
+  const router = useRouter();
+  const [isBusy, setBusy] = useState(false);
+  async function make(): Promise<void> {
+    setBusy(true);
+    const result = await send<{ id: string }>('POST', '/api/campaigns', { ...START, name: unusedName('New campaign', names) });
+    if (result.ok) return router.push(`/campaigns/${result.value.id}`);
+    setBusy(false);
+    toast.error(result.message);
+  }
+  return (
+    <button className="act" disabled={isBusy} onClick={() => void make()}>
+      New campaign
+    </button>
+  );
+}

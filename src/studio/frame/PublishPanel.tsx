@@ -1,0 +1,80 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { Blocker, Change } from '@/server/releases/publish';
+import { send } from '../parts/send';
+import { SidePanel } from '../parts/SidePanel';
+
+export interface NextReleaseView {
+  readonly number: number;
+  readonly changes: readonly Change[];
+  readonly blockers: readonly Blocker[];
+}
+
+const VERBS = { added: 'goes live', changed: 'is changed', removed: 'is taken off' } as const;
+
+export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView; isOpen: boolean; onClose: () => void }) {
+  const router = useRouter();
+  const [name, setName] = useState('');
+  const [note, setNote] = useState('');
+  const [error, setError] = useState<string>();
+  const [isBusy, setBusy] = useState(false);
+
+  async function publishNow(): Promise<void> {
+    setBusy(true);
+    const result = await send<{ number: number }>('POST', '/api/releases', { name, note });
+    setBusy(false);
+    if (!result.ok) return setError(result.message);
+    toast.success(`Release ${result.value.number} is live`);
+    setName('');
+    setNote('');
+    setError(undefined);
+    onClose();
+    router.refresh();
+  }
+
+  return (
+    <SidePanel title={`Publish release ${next.number}`} isOpen={isOpen} onClose={onClose}>
+      <h3 className="mb-2 font-bold">What changes on the site</h3>
+      <ul className="mb-5 grid gap-1">
+        {next.changes.map(({ campaign, name: campaignName, what }) => (
+          <li key={campaign} className="border-l-2 border-pine pl-3">
+            <b>{campaignName}</b> {VERBS[what]}
+          </li>
+        ))}
+      </ul>
+      {next.blockers.length > 0 && (
+        <div role="alert" className="mb-5 border-l-2 border-danger pl-3 text-danger">
+          {next.blockers.map(({ campaign, name: campaignName, reason }) => (
+            <p key={campaign + reason}>
+              <b>{campaignName}</b> cannot go out: {reason}.
+            </p>
+          ))}
+        </div>
+      )}
+      <label className="mb-3 grid gap-1 font-semibold">
+        Name
+        <input
+          className="field font-normal"
+          value={name}
+          maxLength={200}
+          placeholder={`Release ${next.number}`}
+          onChange={(event) => setName(event.target.value)}
+        />
+      </label>
+      <label className="mb-3 grid gap-1 font-semibold">
+        Note
+        <textarea className="field font-normal" rows={3} maxLength={2000} value={note} onChange={(event) => setNote(event.target.value)} />
+      </label>
+      <p role="alert" className="mb-3 text-danger">
+        {error}
+      </p>
+      <button className="act" disabled={isBusy || next.blockers.length > 0} onClick={() => void publishNow()}>
+        {isBusy ? 'Publishing' : `Publish release ${next.number}`}
+      </button>
+      <p className="mt-3 text-soft">Visitors get it with their next page.</p>
+    </SidePanel>
+  );
+}

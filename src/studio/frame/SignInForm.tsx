@@ -1,0 +1,55 @@
+'use client';
+
+import { useActionState } from 'react';
+import type { SignInState } from '@/app/sign-in/actions';
+import { signInAction } from '@/app/sign-in/actions';
+import { Mark } from './Mark';
+
+export function SignInForm() {
+  const [state, act, isBusy] = useActionState<SignInState, FormData>(signInAction, {});
+  return (
+    <main className="grid min-h-screen grid-cols-1 lg:grid-cols-[minmax(380px,5fr)_7fr]">
+      <form action={act} className="flex flex-col justify-center gap-4 px-[12%] py-16" noValidate>
+        <p className="mb-6 flex items-center gap-2 font-display text-lg font-bold">
+          <Mark /> Crindle
+        </p>
+        <h1 className="text-3xl font-bold leading-tight">Sign in</h1>
+        <label className="grid gap-1 font-semibold">
+          Email
+          <input
+            className="field font-normal"
+            name="email"
+            type="email"
+            autoComplete="username"
+            defaultValue={state.email}
+            key={state.email}
+            autoFocus
+          />
+        </label>
+        <label className="grid gap-1 font-semibold">
+          Password
+          <input className="field font-normal" name="password" type="password" autoComplete="current-password" />
+        </label>
+        <p role="alert" className="min-h-6 text-danger">
+          {state.error}
+        </p>
+        <button className="act self-start" disabled={isBusy}>
+          {isBusy ? 'Signing in' : 'Sign in'}
+        </button>
+      </form>
+      <section
+        className="hidden flex-col justify-center border-l border-line bg-paper px-[10%] lg:flex"
+        aria-label="What a rule reads like"
+      >
+        <p className="font-display text-[26px] leading-[1.9]">
+          Show it to <span className="phrase phrase-people">people comparing huts</span>, on{' '}
+          <span className="phrase phrase-pages">/huts/**</span>, when they <span className="phrase phrase-moment">move to leave</span>,{' '}
+          <span className="phrase phrase-pacing">not again for 7 days</span>.
+        </p>
+        <p className="mt-6 text-soft">
+          Who sees it, where, when and how often: said in one sentence, checked against visits that happened.
+        </p>
+      </section>
+    </main>
+  );
+}

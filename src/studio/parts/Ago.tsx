@@ -1,0 +1,26 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+
+/** "12 s ago", counting on. */
+export function Ago({ at }: { at: number }) {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 1000);
+    return () => clearInterval(timer);
+  }, []);
+  return (
+    <time dateTime={new Date(at).toISOString()} suppressHydrationWarning>
+      {agoWords(now - at)}
+    </time>
+  );
+}
+
+export function agoWords(ms: number): string {
+  const seconds = Math.max(0, Math.round(ms / 1000));
+  if (seconds < 90) return `${seconds} s ago`;
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 90) return `${minutes} min ago`;
+  const hours = Math.round(minutes / 60);
+  return hours < 36 ? `${hours} h ago` : `${Math.round(hours / 24)} days ago`;
+}

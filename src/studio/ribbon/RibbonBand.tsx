@@ -1,0 +1,108 @@
+import { area, curveMonotoneX } from 'd3';
+import type { Ribbon, RibbonMark, RibbonView } from './layout';
+import { clockWords } from './layout';
+
+const HEIGHT = 34;
+const TOP = 13;
+const BAND = 20;
+
+/** Colours of page sections, told apart by lightness as well as hue; the name is in the read-out. */
+const SECTION_COLOURS = ['#5b87a6', '#7f9a54', '#a5784b', '#8d72a3', '#4f8f86', '#a0696b', '#77806f'] as const;
+
+export function sectionColour(section: string): string {
+  let sum = 7;
+  for (const letter of section) sum = (sum * 31 + letter.charCodeAt(0)) % 9973;
+  return SECTION_COLOURS[sum % SECTION_COLOURS.length] as string;
+}
+
+/**
+ * One visit as a band: page views as lengths, scroll as a fill that rises, pauses as a thin line, clicks as dots, an
+ * exit as a notch, an event as a tick, a showing as a flag. `scale` is ms per pixel, shared by a whole list.
+ */
+export function RibbonBand({ ribbon, scale, width, title }: { ribbon: Ribbon; scale: number; width: number; title: string }) {
+  const x = (at: number): number => at / scale;
+  const isCut = x(ribbon.length) > width;
+  return (
+    <svg
+      width={width}
+      height={HEIGHT}
+      viewBox={`0 0 ${width} ${HEIGHT}`}
+      role="img"
+      aria-label={`${title}: ${wordsOf(ribbon)}`}
+      className="block overflow-hidden"
+    >
+      {ribbon.views.map((view, index) => (
+        <ViewBand key={index} view={view} x={x} />
+      ))}
+      {ribbon.quiet.map(({ from, to }) => (
+        <g key={from}>
+          <rect x={x(from) + 1} y={TOP} width={Math.max(0, x(to) - x(from) - 2)} height={BAND} fill="var(--paper)" opacity="0.72" />
+          <line x1={x(from) + 1} x2={x(to) - 1} y1={TOP + BAND / 2} y2={TOP + BAND / 2} stroke="var(--soft)" strokeWidth="1" />
+        </g>
+      ))}
+      {ribbon.marks.map((mark, index) => (
+        <Mark key={index} mark={mark} x={x(mark.at)} width={width} />
+      ))}
+      {isCut && <path d={`M${width - 8} ${TOP}v${BAND}l8 ${-BAND / 2}z`} fill="var(--paper)" stroke="var(--soft)" />}
+    </svg>
+  );
+}
+
+function ViewBand({ view, x }: { view: RibbonView; x: (at: number) => number }) {
+  const colour = sectionColour(view.section);
+  const left = x(view.from);
+  const wide = Math.max(2, x(view.to) - left - 2);
+  const fill = area<{ at: number; percent: number }>()
+    .x(({ at }) => Math.min(x(at), left + wide))
+    .y0(TOP + BAND)
+    .y1(({ percent }) => TOP + BAND - (percent / 100) * BAND)
+    .curve(curveMonotoneX);
+  return (
+    <g>
+      <title>{`${view.path}, ${clockWords(view.to - view.from)}, read to ${view.depth.at(-1)?.percent ?? 0} %`}</title>
+      <rect x={left} y={TOP} width={wide} height={BAND} fill={colour} opacity="0.24" />
+      <path d={fill([...view.depth]) ?? ''} fill={colour} opacity="0.78" />
+    </g>
+  );
+}
+
+function Mark({ mark, x, width }: { mark: RibbonMark; x: number; width: number }) {
+  if (x > width) return null;
+  const label = <title>{mark.words}</title>;
+  switch (mark.kind) {
+    case 'click':
+      return (
+        <circle cx={x} cy={TOP + BAND / 2} r="2.2" fill="var(--ink)">
+          {label}
+        </circle>
+      );
+    case 'exit':
+      return (
+        <path d={`M${x - 4} ${TOP - 1}h8l-4 7z`} fill="var(--moment)">
+          {label}
+        </path>
+      );
+    case 'event':
+      return (
+        <path d={`M${x} ${TOP + BAND}v-7`} stroke="var(--ink)" strokeWidth="2">
+          {label}
+        </path>
+      );
+    case 'showing':
+      return (
+        <g>
+          {label}
+          <path d={`M${x} ${TOP + BAND}V1h13v11H${x}`} fill="var(--pine)" stroke="var(--pine)" strokeWidth="1.5" />
+          <text x={x + 6.5} y="10" textAnchor="middle" fontSize="9" fontWeight="700" fill="var(--on-pine)">
+            {mark.letter}
+          </text>
+        </g>
+      );
+  }
+}
+
+function wordsOf({ views, marks, length }: Ribbon): string {
+  const pages = views.map(({ path }) => path).join(', ');
+  const shown = marks.filter(({ kind }) => kind === 'showing').map(({ words }) => words);
+  return [`${clockWords(length)} over ${pages}`, ...shown].join('; ');
+}

@@ -1,0 +1,115 @@
+'use client';
+
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Plus, X } from 'lucide-react';
+import type { ReactNode } from 'react';
+import type { Expr, Group } from '@/core/rules/expr';
+import { asGroup } from '@/core/rules/expr';
+import { Choice } from './fields';
+
+type Join = 'all' | 'any' | 'none';
+
+export interface KindOffer<T> {
+  readonly label: string;
+  readonly make: () => T;
+}
+
+export interface ExprEditorProps<T extends object> {
+  readonly label: string;
+  readonly value: Expr<T>;
+  readonly onChange: (value: Expr<T>) => void;
+  readonly offers: readonly KindOffer<T>[];
+  readonly renderLeaf: (leaf: T, onChange: (leaf: T) => void) => ReactNode;
+  /** What joins are called for this family. */
+  readonly joins: Readonly<Record<Join, string>>;
+  readonly colour: string;
+  readonly depth?: number;
+}
+
+/** Conditions joined by all, any or none, nested as far as the language allows. */
+export function ExprEditor<T extends object>(props: ExprEditorProps<T>) {
+  const { value, onChange, offers, renderLeaf, joins, label, colour, depth = 0 } = props;
+  const group = asGroup(value) ?? { join: 'all' as const, parts: [value] };
+  const set = (join: Join, parts: Expr<T>[]): void => onChange(simplest(join, parts));
+  const change = (index: number, part: Expr<T>): void =>
+    set(
+      group.join,
+      group.parts.map((one, at) => (at === index ? part : one)),
+    );
+  const isJoined = group.parts.length > 1 || group.join !== 'all' || depth > 0;
+  return (
+    <div role="group" aria-label={label} className="grid gap-2 border-l-2 pl-3" style={{ borderColor: colour }}>
+      {isJoined && (
+        <div className="flex items-center gap-2">
+          <Choice
+            label={`${label}, joined by`}
+            value={group.join}
+            options={(['all', 'any', 'none'] as const).map((join) => [join, joins[join]] as const)}
+            onChange={(join) => set(join, group.parts)}
+          />
+        </div>
+      )}
+      {group.parts.map((part, index) => (
+        <div key={index} className="flex items-start gap-2">
+          <div className="min-w-0 flex-1">
+            {asGroup(part) ? (
+              <ExprEditor
+                {...props}
+                label={`${label}, group ${index + 1}`}
+                value={part}
+                depth={depth + 1}
+                onChange={(next) => change(index, next)}
+              />
+            ) : (
+              renderLeaf(part as T, (leaf) => change(index, leaf))
+            )}
+          </div>
+          <button
+            className="mt-1.5 p-0.5 text-soft hover:text-danger"
+            aria-label={`Remove condition ${index + 1} of ${label}`}
+            onClick={() =>
+              set(
+                group.join,
+                group.parts.filter((_, at) => at !== index),
+              )
+            }
+          >
+            <X size={15} aria-hidden="true" />
+          </button>
+        </div>
+      ))}
+      <Menu>
+        <MenuButton className="act-quiet justify-self-start">
+          <Plus size={14} aria-hidden="true" /> Add a condition
+        </MenuButton>
+        <MenuItems anchor="bottom start" className="z-40 mt-1 w-64 sheet p-1 shadow-lg">
+          {offers.map(({ label: offer, make }) => (
+            <MenuItem key={offer}>
+              <button
+                className="block w-full rounded px-3 py-1.5 text-left data-focus:bg-bone"
+                onClick={() => set(group.join, [...group.parts, make()])}
+              >
+                {offer}
+              </button>
+            </MenuItem>
+          ))}
+          {depth < 6 && (
+            <MenuItem>
+              <button
+                className="mt-1 block w-full border-t border-line px-3 py-1.5 text-left data-focus:bg-bone"
+                onClick={() => set(group.join, [...group.parts, { none: offers[0] ? [offers[0].make()] : [] }])}
+              >
+                A group (all, any or none of)
+              </button>
+            </MenuItem>
+          )}
+        </MenuItems>
+      </Menu>
+    </div>
+  );
+}
+
+function simplest<T extends object>(join: Join, parts: Expr<T>[]): Expr<T> {
+  const only = parts[0];
+  return join === 'all' && parts.length === 1 && only !== undefined ? only : ({ [join]: parts } as Group<T>);
+}

@@ -1,0 +1,34 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { send } from '../parts/send';
+
+export function NewSegmentButton({ names }: { names: readonly string[] }) {
+  const router = useRouter();
+  const [isBusy, setBusy] = useState(false);
+  async function make(): Promise<void> {
+    setBusy(true);
+    const result = await send<{ id: string }>('POST', '/api/segments', {
+      name: unusedName('New segment', names),
+      lookback: 30,
+      people: { kind: 'viewed', pages: [{ op: 'like', value: '/**' }], times: { min: 1 } },
+    });
+    if (result.ok) return router.push(`/segments/${result.value.id}`);
+    setBusy(false);
+    toast.error(result.message);
+  }
+  return (
+    <button className="act" disabled={isBusy} onClick={() => void make()}>
+      New segment
+    </button>
+  );
+}
+
+export function unusedName(stem: string, names: readonly string[]): string {
+  for (let number = 1; ; number++) {
+    const name = number === 1 ? stem : `${stem} ${number}`;
+    if (!names.includes(name)) return name;
+  }
+}

@@ -1,0 +1,169 @@
+'use client';
+
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useRouter } from 'next/navigation';
+import { useMemo, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { describeSegment, proposedName } from '@/core/rules/describe';
+import { parseSegment } from '@/core/rules/parse';
+import type { SegmentDocument } from '@/core/rules/schema';
+import type { SegmentSize } from '@/server/segments/count';
+import type { RecordedVisit } from '@/server/db/visits';
+import { RibbonList } from '../ribbon/RibbonList';
+import { SaveNote } from '../parts/SaveNote';
+import { send } from '../parts/send';
+import { Sentence } from '../parts/Sentence';
+import { useAutosave } from '../parts/useAutosave';
+import { NumberField } from '../rule/fields';
+import { PeopleEditor } from '../rule/PeopleEditor';
+import { useNames } from '../rule/useNames';
+
+type Draft = SegmentDocument & { name: string };
+
+export function SegmentEditor({
+  id,
+  initial,
+  revision,
+  usedBy,
+}: {
+  id: string;
+  initial: Draft;
+  revision: number;
+  usedBy: readonly string[];
+}) {
+  const router = useRouter();
+  const names = useNames();
+  const [draft, setDraft] = useState<Draft>(initial);
+  const current = useRef(revision);
+  const parsed = useMemo(() => parseSegment(draft), [draft]);
+  const issues = parsed.ok ? [] : parsed.issues;
+  const { state, retry } = useAutosave({
+    draft,
+    isReady: parsed.ok,
+    save: async (toSave) => {
+      const result = await send<{ revision: number }>('PUT', `/api/segments/${id}`, { ...toSave, revision: current.current });
+      if (result.ok) current.current = result.value.revision;
+      return result;
+    },
+  });
+  const size = useSize(draft, parsed.ok);
+  const proposal = parsed.ok ? proposedName(draft, names) : undefined;
+
+  async function remove(): Promise<void> {
+    const result = await send('DELETE', `/api/segments/${id}`);
+    if (!result.ok) return void toast.error(result.message);
+    router.push('/segments');
+    router.refresh();
+  }
+
+  return (
+    <div className="grid gap-4 p-6">
+      <div className="flex flex-wrap items-center gap-3">
+        <input
+          aria-label="Name of the segment"
+          className="field min-w-0 flex-[0_1_420px] border-transparent bg-transparent font-display text-2xl font-bold hover:border-line"
+          value={draft.name}
+          maxLength={200}
+          onChange={(event) => setDraft({ ...draft, name: event.target.value })}
+        />
+        {proposal && proposal !== draft.name && (
+          <button
+            className="max-w-md truncate text-soft underline decoration-dotted underline-offset-4 hover:text-ink"
+            onClick={() => setDraft({ ...draft, name: proposal })}
+          >
+            call it “{proposal}”
+          </button>
+        )}
+        <div className="ml-auto flex items-center gap-3">
+          <SaveNote state={state} issues={issues} retry={retry} />
+          <button className="act-quiet" onClick={() => void remove()}>
+            Delete
+          </button>
+        </div>
+      </div>
+      {usedBy.length > 0 && (
+        <p className="text-soft">Used by {usedBy.join(', ')}. The site goes on with the segment as published until you publish again.</p>
+      )}
+      <section className="sheet px-5 py-4" aria-label="The segment as a sentence">
+        <Sentence phrases={describeSegment(draft, names)} />
+      </section>
+      <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_320px]">
+        <section className="sheet grid content-start gap-4 p-5" aria-label="Conditions">
+          <PeopleEditor
+            value={draft.people}
+            self={id}
+            unset={`in the last ${draft.lookback} days`}
+            onChange={(people) => setDraft({ ...draft, people })}
+          />
+          <label className="flex items-center gap-2 text-soft">
+            Look back{' '}
+            <NumberField
+              label="Lookback in days"
+              value={draft.lookback}
+              min={1}
+              max={540}
+              onChange={(lookback) => setDraft({ ...draft, lookback: Math.round(lookback) })}
+            />{' '}
+            days where a condition does not say
+          </label>
+        </section>
+        <Size size={size} />
+      </div>
+      {size.data && size.data.visits.length > 0 && (
+        <section aria-label="Some of them">
+          <h2 className="mb-2 text-lg font-bold">Some of them, as they last came</h2>
+          <RibbonList visits={size.data.visits} />
+        </section>
+      )}
+    </div>
+  );
+}
+
+type SizeAnswer = SegmentSize & { visits: RecordedVisit[] };
+
+function useSize({ lookback, people }: Draft, isReady: boolean) {
+  return useQuery<SizeAnswer>({
+    queryKey: ['size', lookback, people],
+    enabled: isReady,
+    placeholderData: keepPreviousData,
+    queryFn: async ({ signal }) => {
+      const result = await send<SizeAnswer>('POST', '/api/segments/size', { lookback, people }, signal);
+      if (!result.ok) throw new Error(result.message);
+      return result.value;
+    },
+  });
+}
+
+function Size({ size: { data, error, isFetching } }: { size: ReturnType<typeof useSize> }) {
+  return (
+    <section className="sheet content-start p-5" aria-label="Size" aria-live="polite">
+      {error && (
+        <p role="alert" className="text-danger">
+          {error.message}
+        </p>
+      )}
+      {!data && !error && <div className="skeleton h-20" />}
+      {data && (
+        <div className={isFetching ? 'opacity-60' : ''}>
+          <p>
+            <b className="font-display text-4xl">{data.people.toLocaleString('en-GB')}</b> people now
+          </p>
+          <p className="text-soft">
+            {data.of === 0
+              ? 'nobody is on record yet'
+              : `${((100 * data.people) / data.of).toFixed(1)} % of ${data.of.toLocaleString('en-GB')} visitors on record`}
+          </p>
+          <div className="mt-3 h-2 rounded bg-line" role="presentation">
+            <div className="h-2 rounded bg-people" style={{ width: `${data.of ? (100 * data.people) / data.of : 0}%` }} />
+          </div>
+          {data.unknown > 0 && (
+            <p className="mt-3 text-soft">
+              Of {data.unknown.toLocaleString('en-GB')} more it is not known: a fact the segment asks for was not recorded.
+            </p>
+          )}
+          <p className="mt-3 text-xs text-soft">counted over every visitor in {data.ms} ms</p>
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,166 @@
+'use client';
+
+import { useQuery } from '@tanstack/react-query';
+import { Copy } from 'lucide-react';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { SiteCheck } from '@/app/api/site/check/route';
+import { Ago } from '../parts/Ago';
+import { ScreenHead } from '../parts/ScreenHead';
+import { send } from '../parts/send';
+import { Addresses } from './Addresses';
+
+const CHECK_EVERY_MS = 2000;
+
+export interface SetupProps {
+  readonly siteKey: string;
+  readonly addresses: readonly string[];
+  readonly collector: string;
+  readonly releases: readonly {
+    readonly number: number;
+    readonly name: string;
+    readonly note: string;
+    readonly at: number;
+    readonly by: string | null;
+    readonly campaigns: number;
+  }[];
+}
+
+export function Setup({ siteKey, addresses, collector, releases }: SetupProps) {
+  const snippet = `<script async src="${collector}/page.js" data-site="${siteKey}"></script>`;
+  return (
+    <div className="p-6">
+      <ScreenHead title="Setup" note="One line in the head of every page, and you see here within seconds that it works." />
+      <div className="grid gap-4 lg:grid-cols-2">
+        <section className="sheet p-5" aria-labelledby="script">
+          <h2 id="script" className="mb-3 text-lg font-bold">
+            The line to put on the site
+          </h2>
+          <pre className="mb-3 overflow-x-auto rounded border border-line bg-bone p-3 font-mono text-[13px]">{snippet}</pre>
+          <button className="act" onClick={() => void copy(snippet)}>
+            <Copy size={15} aria-hidden="true" /> Copy the line
+          </button>
+          <p className="mt-3 text-soft">
+            It goes into the <code className="font-mono">head</code> or before the end of the <code className="font-mono">body</code>. With
+            a content security policy add the page’s nonce to the tag; no inline style is needed. To call{' '}
+            <code className="font-mono">crindle.did</code> before the script has loaded, put this first:
+          </p>
+          <pre className="mt-2 overflow-x-auto rounded border border-line bg-bone p-3 font-mono text-xs">{STUB}</pre>
+        </section>
+        <Check />
+        <Addresses initial={addresses} />
+        <section className="sheet p-5" aria-labelledby="releases">
+          <h2 id="releases" className="mb-3 text-lg font-bold">
+            Releases
+          </h2>
+          {releases.length === 0 ? (
+            <p className="text-soft">Nothing is published yet. Switch a campaign on, then publish the first release from the top line.</p>
+          ) : (
+            <ol className="grid gap-2">
+              {releases.map(({ number, name, note, at, by, campaigns }) => (
+                <li key={number} className="flex gap-3">
+                  <b className="w-8 shrink-0 text-right">{number}</b>
+                  <span>
+                    <b>{name}</b> · {campaigns === 1 ? '1 campaign' : `${campaigns} campaigns`} · <Ago at={at} />
+                    {by && ` by ${by}`}
+                    {note && <span className="block text-soft">{note}</span>}
+                  </span>
+                </li>
+              ))}
+            </ol>
+          )}
+        </section>
+      </div>
+    </div>
+  );
+}
+
+const STUB = `<script>crindle={q:[]};["did","person","on"].forEach(function(m){
+  crindle[m]=function(){crindle.q.push([m].concat([].slice.call(arguments)))}
+})</script>`;
+
+async function copy(text: string): Promise<void> {
+  try {
+    await navigator.clipboard.writeText(text);
+    toast.success('Copied');
+  } catch {
+    toast.error('The browser does not allow copying here; select the line and copy it by hand');
+  }
+}
+
+function Check() {
+  const { data, error } = useQuery({
+    queryKey: ['check'],
+    refetchInterval: CHECK_EVERY_MS,
+    queryFn: async () => {
+      const result = await send<SiteCheck>('GET', '/api/site/check');
+      if (!result.ok) throw new Error(result.message);
+      return result.value;
+    },
+  });
+  const foreign = data?.refusals.filter(({ reason }) => reason === 'address') ?? [];
+  const robots = data?.refusals.filter(({ reason }) => reason === 'robot').reduce((sum, { times }) => sum + times, 0) ?? 0;
+  return (
+    <section className="sheet p-5" aria-labelledby="check">
+      <h2 id="check" className="mb-3 text-lg font-bold">
+        Is it there?
+      </h2>
+      {error && (
+        <p role="alert" className="mb-2 text-danger">
+          {error.message}
+        </p>
+      )}
+      {!data && !error && <div className="skeleton h-24" role="status" aria-label="Looking" />}
+      {data && (
+        <>
+          <p className="mb-3 text-base" aria-live="polite">
+            {data.seen ? (
+              <>
+                <b>
+                  Seen <Ago at={data.seen.at} />
+                </b>{' '}
+                on <span className="font-mono text-[13px]">{pathOf(data.seen.url)}</span>
+              </>
+            ) : (
+              <b>Not seen yet. Put the line on a page and open that page.</b>
+            )}
+          </p>
+          <p className="mb-3 text-soft">
+            {data.release === null ? 'No release is live: the script records, but shows nothing.' : `Release ${data.release} is live.`}
+          </p>
+          {foreign.map(({ subject, times, at }) => (
+            <p key={subject} className="mb-2 border-l-2 border-danger pl-3">
+              Turned away {times} times, last <Ago at={at} />: <b className="font-mono text-[13px]">{subject}</b> is not one of the site’s
+              addresses. If it is yours, add it below.
+            </p>
+          ))}
+          {data.pages.length > 0 && (
+            <table className="list">
+              <thead>
+                <tr>
+                  <th>Page</th>
+                  <th className="number">Views</th>
+                  <th>Last seen</th>
+                </tr>
+              </thead>
+              <tbody>
+                {data.pages.slice(0, 7).map(({ url, views, at }) => (
+                  <tr key={url}>
+                    <td className="font-mono text-[13px]">{pathOf(url)}</td>
+                    <td className="number">{views}</td>
+                    <td>
+                      <Ago at={at} />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          {robots > 0 && <p className="mt-3 text-soft">{robots} requests of robots in 7 days were counted and left out.</p>}
+        </>
+      )}
+    </section>
+  );
+}
+
+const pathOf = (url: string): string => (URL.canParse(url) ? new URL(url).pathname : url);
