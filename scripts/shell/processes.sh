@@ -3,7 +3,8 @@
 SERVICES="collector worker standins studio site"
 
 # A pid file counts only while its process is still the one that was started: the start time guards against a reused pid.
-process_mark() { awk '{print $22}' "/proc/$1/stat" 2>/dev/null || true; }
+# A process may put blanks into its own name, which stands in brackets before the numbers.
+process_mark() { sed 's/.*) //' "/proc/$1/stat" 2>/dev/null | awk '{print $20}'; }
 
 is_running() { # name
   local pid mark

@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import type { SegmentDocument } from '@/core/rules/schema';
+import { compileRelease } from '@/core/release/release';
 import { hashPassword } from '@/server/auth/password';
 import { insertCampaign } from '@/server/db/campaigns';
 import { createMember, joinSite } from '@/server/db/members';
@@ -9,7 +10,9 @@ import { insertSegment } from '@/server/db/segments';
 import { createSite, findSiteByKey, setAddresses } from '@/server/db/sites';
 import { publish } from '@/server/releases/publish';
 import { simulate } from './simulator/simulate';
-import { storeVisits } from './simulator/store';
+import { createDice } from './dice';
+import { respond } from './simulator/respond';
+import { storeShowings, storeVisits } from './simulator/store';
 
 export const DEMO = { siteKey: 'tarnhollowdemo', email: 'ines@tarnhollow.example', password: 'lantern-col', name: 'Ines Rauch' } as const;
 
@@ -82,6 +85,13 @@ const CAMPAIGNS: readonly { id: string; live: boolean; document: CampaignDocumen
   },
 ];
 
+/** The live campaigns as the page would have them, with who fits and how many of those who see the message answer it. */
+function demoResponses(): Parameters<typeof respond>[1] {
+  const live = CAMPAIGNS.filter((campaign) => campaign.live).map(({ id, document }) => ({ id, ...document }));
+  const { release } = compileRelease(live, { number: 1, budget: {}, segments: {}, sets: {} });
+  return release.campaigns.map((campaign) => ({ campaign, fits: ({ person }) => person.email === undefined, converts: 0.18 }));
+}
+
 /** Loads the demo once: the site, its owner, segments, campaigns, a first release, and simulated visits. If the site is there, only its addresses are set: ports may have changed. */
 export async function seedDemo(
   pool: pg.Pool,
@@ -105,7 +115,9 @@ export async function seedDemo(
       until: now,
       origin: `http://${addresses[0] ?? 'tarnhollow.example'}`,
     });
-    await storeVisits(tx, site.id, simulated, (done) => log(`  stored ${done} of ${visits} visits`));
+    const numbers = await storeVisits(tx, site.id, simulated, (done) => log(`  stored ${done} of ${visits} visits`));
+    const showings = respond(simulated, demoResponses(), createDice('tarnhollow answers'));
+    await storeShowings(tx, site.id, { showings, numbers, release: 1 });
     return { siteId: site.id, memberId: member };
   });
   await publish(pool, { siteId, memberId, name: 'First snow', note: 'The packing list in the journal.' });

@@ -13,8 +13,8 @@ export interface SignInState {
 }
 
 export async function signInAction(_before: SignInState, form: FormData): Promise<SignInState> {
-  const email = String(form.get('email') ?? '').trim();
-  const password = String(form.get('password') ?? '');
+  const email = textOf(form, 'email').trim();
+  const password = textOf(form, 'password');
   if (!/^\S+@\S+$/.test(email)) return { email, error: `Email: met “${email}”, expected an address such as you@example.com` };
   if (!password) return { email, error: 'Password: it is empty' };
   let token: string;
@@ -36,6 +36,11 @@ export async function signInAction(_before: SignInState, form: FormData): Promis
     secure: process.env['CRINDLE_HTTPS'] === '1',
   });
   redirect('/');
+}
+
+function textOf(form: FormData, name: string): string {
+  const value = form.get(name);
+  return typeof value === 'string' ? value : '';
 }
 
 export async function signOutAction(): Promise<void> {

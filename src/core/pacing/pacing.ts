@@ -85,7 +85,7 @@ export function pacingWords({ again = 'visit', stop, alone }: Pacing): string[] 
   ];
   return [
     often,
-    ...(stops.length ? [`at the latest until ${stops.join(' or ')}`] : []),
+    ...(stops.length ? [`until ${stops.join(' or ')}`] : []),
     ...(stop?.converted === false ? ['even after a conversion'] : []),
     ...(alone ? ['only if nothing else has shown in the visit'] : []),
   ];

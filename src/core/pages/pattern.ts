@@ -82,13 +82,9 @@ export function patternWords(pattern: PagePattern, nameOfSet: (id: string) => st
   const part = pattern.part ?? 'path';
   const value = pattern.value ?? '';
   if (part === 'path' && (pattern.op === 'is' || pattern.op === 'like')) {
-    // A literal star and a wildcard must not read the same, nor a path and free text.
+    // A literal star and a wildcard must not read the same, nor a path and free text. Without a star both ask the same.
     const isPlain = /^\/[^\s,“”]*$/.test(value) && (pattern.op === 'like' || !value.includes('*'));
-    return isPlain
-      ? pattern.op === 'is' || value.includes('*')
-        ? value
-        : `${value} as wildcard`
-      : `path ${pattern.op === 'like' ? 'like ' : ''}${quoted(value)}`;
+    return isPlain ? value : `path ${pattern.op === 'like' ? 'like ' : ''}${quoted(value)}`;
   }
   const subject = part === 'parameter' ? `parameter ${quoted(pattern.name ?? '')}` : part;
   if (pattern.op === 'exists') return `any ${subject}`;

@@ -90,9 +90,15 @@ function exprPhrases<T extends object>(expr: Expr<T>, print: Print<T>, isInside 
   const parts = group.parts.map((part, index) =>
     exprPhrases(part, { ...print, path: [...path, group.join, index] }, group.parts.length > 1 || isInside),
   );
-  if (group.join === 'none') return [{ text: 'do not (' }, ...separated(parts, ' or '), { text: ')' }];
+  if (group.join === 'none') return negated(family, parts);
   const joined = separated(parts, group.join === 'all' ? ' and ' : ' or ');
   return group.parts.length > 1 && (isInside || group.join === 'any') ? [{ text: '(' }, ...joined, { text: ')' }] : joined;
+}
+
+function negated(family: Family, parts: readonly Phrase[][]): Phrase[] {
+  const opening = family === 'people' ? 'are not among those who ' : 'do not ';
+  const joined = separated(parts, ' or ');
+  return parts.length === 1 ? [{ text: opening }, ...joined] : [{ text: `${opening}(` }, ...joined, { text: ')' }];
 }
 
 function separated(parts: readonly Phrase[][], separator: string): Phrase[] {

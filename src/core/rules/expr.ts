@@ -11,9 +11,9 @@ export const MOST_LEAVES = 200;
 
 /** How a group joins its parts, and the parts; undefined for a leaf. */
 export function asGroup<T extends object>(expr: Expr<T>): { join: 'all' | 'any' | 'none'; parts: Expr<T>[] } | undefined {
-  if ('all' in expr) return { join: 'all', parts: (expr as { all: Expr<T>[] }).all };
-  if ('any' in expr) return { join: 'any', parts: (expr as { any: Expr<T>[] }).any };
-  if ('none' in expr) return { join: 'none', parts: (expr as { none: Expr<T>[] }).none };
+  if ('all' in expr) return { join: 'all', parts: expr.all };
+  if ('any' in expr) return { join: 'any', parts: expr.any };
+  if ('none' in expr) return { join: 'none', parts: expr.none };
   return undefined;
 }
 

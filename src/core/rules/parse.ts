@@ -93,7 +93,7 @@ function valueAt(input: unknown, path: Path): unknown {
 
 function printed(value: unknown): string {
   if (value === undefined) return 'nothing';
-  const text = JSON.stringify(value) ?? String(value);
+  const text = JSON.stringify(value);
   return text.length > 80 ? `${text.slice(0, 77)}…` : text;
 }
 

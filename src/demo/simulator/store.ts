@@ -1,5 +1,6 @@
 import type { Queryable } from '@/server/db/queryable';
 import { one } from '@/server/db/queryable';
+import type { SimulatedShowing } from './respond';
 import type { SimulatedVisit } from './simulate';
 
 const CHUNK = 500;
@@ -10,12 +11,13 @@ export async function storeVisits(
   siteId: number,
   visits: readonly SimulatedVisit[],
   onProgress: (done: number) => void = () => undefined,
-): Promise<void> {
+): Promise<Map<string, number>> {
   const numbers = await storeVisitors(db, siteId, visits);
   for (let from = 0; from < visits.length; from += CHUNK) {
     await storeChunk(db, siteId, visits.slice(from, from + CHUNK), numbers);
     onProgress(Math.min(visits.length, from + CHUNK));
   }
+  return numbers;
 }
 
 async function storeVisitors(db: Queryable, siteId: number, visits: readonly SimulatedVisit[]): Promise<Map<string, number>> {
@@ -97,5 +99,41 @@ async function storeChunk(
      select $1, id, visit, "viewId", visitor, at_ms(at), name, props
        from json_to_recordset($2) as r (id uuid, visit uuid, "viewId" uuid, visitor int, at float8, name text, props jsonb)`,
     [siteId, JSON.stringify(events)],
+  );
+}
+
+/** Writes what the campaigns did in simulated visits: showings, outcomes, and a lead for each conversion. */
+export async function storeShowings(
+  db: Queryable,
+  siteId: number,
+  { showings, numbers, release }: { showings: readonly SimulatedShowing[]; numbers: ReadonlyMap<string, number>; release: number },
+): Promise<void> {
+  const rows = showings.map(({ id, campaign, visit, viewId, url, at, outcome }) => ({
+    id,
+    campaign,
+    visitor: numbers.get(visit.person.browserId),
+    visit: visit.id,
+    view: viewId,
+    url,
+    at,
+    kind: outcome?.kind ?? null,
+    answered: outcome?.at ?? null,
+    email: outcome?.email ?? null,
+  }));
+  const source = `json_to_recordset($2) as r (id uuid, campaign text, visitor int, visit uuid, view uuid, url text, at float8, kind text, answered float8, email text)`;
+  const values = [siteId, JSON.stringify(rows)];
+  await db.query(
+    `insert into showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release)
+     select $1, id, campaign, visitor, visit, view, at_ms(at), $3 from ${source}`,
+    [...values, release],
+  );
+  await db.query(
+    `insert into outcome (site_id, showing_id, kind, at) select $1, id, kind, at_ms(answered) from ${source} where kind is not null`,
+    values,
+  );
+  await db.query(
+    `insert into lead (site_id, id, campaign_id, showing_id, visitor_id, at, email, fields, url)
+     select $1, id, campaign, id, visitor, at_ms(answered), email, json_build_object('email', email), url from ${source} where email is not null`,
+    values,
   );
 }

@@ -25,9 +25,11 @@ export interface CampaignEditorProps {
   readonly revision: number;
   readonly counts: CampaignCounts | undefined;
   readonly releasedIn: number | undefined;
+  /** UTC ms, for what a calendar still can hold. */
+  readonly now: number;
 }
 
-export function CampaignEditor({ id, initial, status, revision, counts, releasedIn }: CampaignEditorProps) {
+export function CampaignEditor({ id, initial, status, revision, counts, releasedIn, now }: CampaignEditorProps) {
   const router = useRouter();
   const names = useNames();
   const [draft, setDraft] = useState<CampaignDocument>(initial);
@@ -45,7 +47,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
       return result;
     },
   });
-  const findings = useMemo(() => lintRule(draft.rule, Date.now()), [draft.rule]);
+  const findings = useMemo(() => lintRule(draft.rule, now), [draft.rule, now]);
 
   async function setStatus(next: CampaignStatus): Promise<void> {
     const result = await send('POST', `/api/campaigns/${id}`, { status: next });
@@ -61,7 +63,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
   }
 
   return (
-    <div className="grid gap-4 p-6">
+    <div className="grid grid-cols-1 gap-4 p-6">
       <div className="flex flex-wrap items-center gap-3">
         <input
           aria-label="Name of the campaign"

@@ -6,6 +6,7 @@ import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { useState } from 'react';
 import { signOutAction } from '@/app/sign-in/actions';
+import { useNow } from '../parts/useNow';
 import { Ago } from '../parts/Ago';
 import type { NextReleaseView } from './PublishPanel';
 import { PublishPanel } from './PublishPanel';
@@ -73,9 +74,13 @@ export function Frame({ site, person, seenAt, next, children }: FrameProps) {
         </nav>
         <div className="ml-auto flex items-center gap-4 px-5">
           {count > 0 && <span className="text-soft">{count === 1 ? '1 change unpublished' : `${count} changes unpublished`}</span>}
-          <button className="act" disabled={count === 0} onClick={() => setPublishing(true)}>
-            {count === 0 ? 'All is published' : `Publish release ${next.number}`}
-          </button>
+          {count === 0 ? (
+            <span className="text-soft">{next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}</span>
+          ) : (
+            <button className="act" onClick={() => setPublishing(true)}>
+              Publish release {next.number}
+            </button>
+          )}
           <Person {...person} />
         </div>
       </header>
@@ -88,7 +93,8 @@ export function Frame({ site, person, seenAt, next, children }: FrameProps) {
 }
 
 function Health({ seenAt }: { seenAt: number | null }) {
-  const isLive = seenAt !== null && Date.now() - seenAt < LIVE_MS;
+  const now = useNow();
+  const isLive = seenAt !== null && now - seenAt < LIVE_MS;
   // A filled dot, or a ring: the shape says it too.
   return (
     <span

@@ -1,14 +1,10 @@
 'use client';
 
-import { useEffect, useState } from 'react';
+import { useNow } from './useNow';
 
 /** "12 s ago", counting on. */
 export function Ago({ at }: { at: number }) {
-  const [now, setNow] = useState(() => Date.now());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(Date.now()), 1000);
-    return () => clearInterval(timer);
-  }, []);
+  const now = useNow();
   return (
     <time dateTime={new Date(at).toISOString()} suppressHydrationWarning>
       {agoWords(now - at)}

@@ -9,17 +9,33 @@ const BAND = 20;
 /** Colours of page sections, told apart by lightness as well as hue; the name is in the read-out. */
 const SECTION_COLOURS = ['#5b87a6', '#7f9a54', '#a5784b', '#8d72a3', '#4f8f86', '#a0696b', '#77806f'] as const;
 
-export function sectionColour(section: string): string {
-  let sum = 7;
-  for (const letter of section) sum = (sum * 31 + letter.charCodeAt(0)) % 9973;
-  return SECTION_COLOURS[sum % SECTION_COLOURS.length] as string;
+export type ColourOf = (section: string) => string;
+
+/** The site's most seen sections get a colour each; the rest share the last one. */
+export function colourBySection(sections: readonly string[]): ColourOf {
+  return (section) => {
+    const at = sections.indexOf(section);
+    return SECTION_COLOURS[at < 0 ? SECTION_COLOURS.length - 1 : Math.min(at, SECTION_COLOURS.length - 1)] as string;
+  };
 }
 
 /**
  * One visit as a band: page views as lengths, scroll as a fill that rises, pauses as a thin line, clicks as dots, an
  * exit as a notch, an event as a tick, a showing as a flag. `scale` is ms per pixel, shared by a whole list.
  */
-export function RibbonBand({ ribbon, scale, width, title }: { ribbon: Ribbon; scale: number; width: number; title: string }) {
+export function RibbonBand({
+  ribbon,
+  scale,
+  width,
+  title,
+  colourOf,
+}: {
+  ribbon: Ribbon;
+  scale: number;
+  width: number;
+  title: string;
+  colourOf: ColourOf;
+}) {
   const x = (at: number): number => at / scale;
   const isCut = x(ribbon.length) > width;
   return (
@@ -32,7 +48,7 @@ export function RibbonBand({ ribbon, scale, width, title }: { ribbon: Ribbon; sc
       className="block overflow-hidden"
     >
       {ribbon.views.map((view, index) => (
-        <ViewBand key={index} view={view} x={x} />
+        <ViewBand key={index} view={view} x={x} colour={colourOf(view.section)} />
       ))}
       {ribbon.quiet.map(({ from, to }) => (
         <g key={from}>
@@ -48,8 +64,7 @@ export function RibbonBand({ ribbon, scale, width, title }: { ribbon: Ribbon; sc
   );
 }
 
-function ViewBand({ view, x }: { view: RibbonView; x: (at: number) => number }) {
-  const colour = sectionColour(view.section);
+function ViewBand({ view, x, colour }: { view: RibbonView; x: (at: number) => number; colour: string }) {
   const left = x(view.from);
   const wide = Math.max(2, x(view.to) - left - 2);
   const fill = area<{ at: number; percent: number }>()

@@ -5,24 +5,25 @@ import type { RecordedVisit } from '@/server/db/visits';
 import { useWidth } from '../parts/useWidth';
 import { layoutRibbon, clockWords } from './layout';
 import { RibbonAxis } from './RibbonAxis';
-import { RibbonBand, sectionColour } from './RibbonBand';
+import { colourBySection, RibbonBand } from './RibbonBand';
 
 const LABELS = 190;
 const START = 96;
 
 /** Visits as ribbons on one time scale, so that their lengths compare. */
-export function RibbonList({ visits }: { visits: readonly RecordedVisit[] }) {
+export function RibbonList({ visits, sections }: { visits: readonly RecordedVisit[]; sections: readonly string[] }) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const ribbons = useMemo(() => visits.map((visit) => ({ visit, ribbon: layoutRibbon(visit) })), [visits]);
   const band = Math.max(200, width - LABELS - START);
   const lengths = ribbons.map(({ ribbon }) => ribbon.length).sort((a, b) => a - b);
   // The longest tenth is cut rather than squeezing all the others.
   const scale = Math.max(60_000, lengths[Math.floor(lengths.length * 0.9)] ?? 0) / (band - 24);
-  const sections = [...new Set(ribbons.flatMap(({ ribbon }) => ribbon.views.map(({ section }) => section)))].sort();
+  const colourOf = colourBySection(sections);
+  const met = sections.filter((section) => ribbons.some(({ ribbon }) => ribbon.views.some((view) => view.section === section)));
   return (
     <div ref={ref} className="sheet">
       <div className="flex items-center border-b border-line px-3 py-1.5">
-        <span className="text-xs text-soft" style={{ width: LABELS + START - 12 }}>
+        <span className="text-xs text-soft" style={{ width: LABELS + START }}>
           Who and when
         </span>
         {width > 0 && <RibbonAxis scale={scale} width={band} />}
@@ -50,15 +51,21 @@ export function RibbonList({ visits }: { visits: readonly RecordedVisit[] }) {
               <span className="block">{clockWords(ribbon.length)} long</span>
             </time>
             {width > 0 && (
-              <RibbonBand ribbon={ribbon} scale={scale} width={band} title={`${visit.device ?? 'visit'} from ${visit.channel}`} />
+              <RibbonBand
+                colourOf={colourOf}
+                ribbon={ribbon}
+                scale={scale}
+                width={band}
+                title={`${visit.device ?? 'visit'} from ${visit.channel}`}
+              />
             )}
           </li>
         ))}
       </ul>
       <p className="flex flex-wrap gap-x-4 gap-y-1 border-t border-line px-3 py-2 text-xs text-soft">
-        {sections.map((section) => (
+        {met.map((section) => (
           <span key={section} className="flex items-center gap-1.5">
-            <i className="inline-block h-3 w-3" style={{ background: sectionColour(section) }} /> {section}
+            <i className="inline-block h-3 w-3" style={{ background: colourOf(section) }} /> {section}
           </span>
         ))}
         <span>fill: how far read · dot: click · notch: moved to leave · tick: event · flag: a message shown</span>

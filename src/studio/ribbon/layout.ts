@@ -71,7 +71,7 @@ export function layoutRibbon({ views, showings }: Pick<RecordedVisit, 'views' | 
     }
     cursor = at(view.leave);
     depth.push({ at: cursor, percent: depth.at(-1)?.percent ?? 0 });
-    drawn.push({ path, title: view.title ?? path, section: path.split('/')[1] || 'home', from, to: cursor, depth });
+    drawn.push({ path, title: view.title ?? path, section: sectionOf(path), from, to: cursor, depth });
   }
   return { views: drawn, marks, quiet, length: cursor };
 }
@@ -97,6 +97,16 @@ function foldPauses(instants: readonly number[], leave: number): (t: number) => 
 export function clockWords(ms: number): string {
   const seconds = Math.round(ms / 1000);
   return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
+}
+
+/** Section of a page's path: "/huts/upper-moss" is "huts". */
+export const sectionOf = (path: string): string => path.split('/')[1] || 'home';
+
+/** Sections in the order of their views, so that the most seen ones get colours of their own. */
+export function sectionsOf(pages: readonly { readonly path: string; readonly views: number }[]): string[] {
+  const views = new Map<string, number>();
+  for (const page of pages) views.set(sectionOf(page.path), (views.get(sectionOf(page.path)) ?? 0) + page.views);
+  return [...views].sort((a, b) => b[1] - a[1]).map(([section]) => section);
 }
 
 function pathOf(url: string): string {

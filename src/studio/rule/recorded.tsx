@@ -3,6 +3,7 @@
 import type { ReactNode } from 'react';
 import { createContext, useContext, useMemo } from 'react';
 import type { PlainPattern } from '@/core/pages/pattern';
+import { sectionsOf } from '../ribbon/layout';
 import { patternHolds } from '@/core/pages/pattern';
 
 export interface Recorded {
@@ -28,11 +29,15 @@ export function RecordedProvider({ value, children }: { value: Recorded; childre
   );
 }
 
-export function useRecorded(): Recorded & { countMatching: (pattern: PlainPattern) => { pages: number; views: number } } {
+export function useRecorded(): Recorded & {
+  sections: string[];
+  countMatching: (pattern: PlainPattern) => { pages: number; views: number };
+} {
   const recorded = useContext(Context);
   return useMemo(
     () => ({
       ...recorded,
+      sections: sectionsOf(recorded.pages),
       countMatching: (pattern) => {
         const matching = recorded.pages.filter(({ path }) => patternHolds(pattern, { url: `https://site.example${path}` }, {}) === true);
         return { pages: matching.length, views: matching.reduce((sum, { views }) => sum + views, 0) };

@@ -16,6 +16,7 @@ import { Sentence } from '../parts/Sentence';
 import { useAutosave } from '../parts/useAutosave';
 import { NumberField } from '../rule/fields';
 import { PeopleEditor } from '../rule/PeopleEditor';
+import { useRecorded } from '../rule/recorded';
 import { useNames } from '../rule/useNames';
 
 type Draft = SegmentDocument & { name: string };
@@ -33,6 +34,7 @@ export function SegmentEditor({
 }) {
   const router = useRouter();
   const names = useNames();
+  const { sections } = useRecorded();
   const [draft, setDraft] = useState<Draft>(initial);
   const current = useRef(revision);
   const parsed = useMemo(() => parseSegment(draft), [draft]);
@@ -57,7 +59,7 @@ export function SegmentEditor({
   }
 
   return (
-    <div className="grid gap-4 p-6">
+    <div className="grid grid-cols-1 gap-4 p-6">
       <div className="flex flex-wrap items-center gap-3">
         <input
           aria-label="Name of the segment"
@@ -112,7 +114,7 @@ export function SegmentEditor({
       {size.data && size.data.visits.length > 0 && (
         <section aria-label="Some of them">
           <h2 className="mb-2 text-lg font-bold">Some of them, as they last came</h2>
-          <RibbonList visits={size.data.visits} />
+          <RibbonList visits={size.data.visits} sections={sections} />
         </section>
       )}
     </div>

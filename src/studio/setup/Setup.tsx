@@ -2,7 +2,6 @@
 
 import { useQuery } from '@tanstack/react-query';
 import { Copy } from 'lucide-react';
-import { useState } from 'react';
 import { toast } from 'sonner';
 import type { SiteCheck } from '@/app/api/site/check/route';
 import { Ago } from '../parts/Ago';
@@ -36,7 +35,7 @@ export function Setup({ siteKey, addresses, collector, releases }: SetupProps) {
           <h2 id="script" className="mb-3 text-lg font-bold">
             The line to put on the site
           </h2>
-          <pre className="mb-3 overflow-x-auto rounded border border-line bg-bone p-3 font-mono text-[13px]">{snippet}</pre>
+          <pre className="mb-3 whitespace-pre-wrap break-all rounded border border-line bg-bone p-3 font-mono text-[13px]">{snippet}</pre>
           <button className="act" onClick={() => void copy(snippet)}>
             <Copy size={15} aria-hidden="true" /> Copy the line
           </button>
@@ -45,7 +44,7 @@ export function Setup({ siteKey, addresses, collector, releases }: SetupProps) {
             a content security policy add the page’s nonce to the tag; no inline style is needed. To call{' '}
             <code className="font-mono">crindle.did</code> before the script has loaded, put this first:
           </p>
-          <pre className="mt-2 overflow-x-auto rounded border border-line bg-bone p-3 font-mono text-xs">{STUB}</pre>
+          <pre className="mt-2 whitespace-pre-wrap break-all rounded border border-line bg-bone p-3 font-mono text-xs">{STUB}</pre>
         </section>
         <Check />
         <Addresses initial={addresses} />

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { describeSegment } from '@/core/rules/describe';
+import { requestTime } from '@/server/clock';
 import { requireSite } from '@/server/auth/current';
 import { listCampaigns } from '@/server/db/campaigns';
 import { listSegments } from '@/server/db/segments';
@@ -16,7 +17,7 @@ export const metadata: Metadata = { title: 'Segments' };
 export default async function SegmentsPage() {
   const { site } = await requireSite();
   const [segments, campaigns] = await Promise.all([listSegments(pool(), site.id), listCampaigns(pool(), site.id)]);
-  const now = Date.now();
+  const now = requestTime();
   const sizes = new Map<string, { people: number; of: number }>();
   for (const segment of segments) sizes.set(segment.id, await countSegment(pool(), site.id, segment, now));
   const names = {
@@ -42,7 +43,7 @@ export default async function SegmentsPage() {
               <tr>
                 <th>Segment</th>
                 <th className="number">People now</th>
-                <th className="w-40">Share of visitors</th>
+                <th className="w-44">Share of visitors</th>
                 <th>Used by</th>
                 <th>Changed</th>
               </tr>
@@ -62,7 +63,7 @@ export default async function SegmentsPage() {
                     </td>
                     <td className="number text-base font-semibold">{size.people.toLocaleString('en-GB')}</td>
                     <td>
-                      <span className="flex items-center gap-2">
+                      <span className="flex items-center gap-2 whitespace-nowrap">
                         <span className="h-2 w-24 bg-line">
                           <span className="block h-2 bg-people" style={{ width: `${share}%` }} />
                         </span>

@@ -1,10 +1,11 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { requireSite } from '@/server/auth/current';
-import { countVisits, listVisits } from '@/server/db/visits';
+import { countVisits, listRecordedPages, listVisits } from '@/server/db/visits';
 import { pool } from '@/server/pool';
 import { Empty } from '@/studio/parts/Empty';
 import { ScreenHead } from '@/studio/parts/ScreenHead';
+import { sectionsOf } from '@/studio/ribbon/layout';
 import { RibbonList } from '@/studio/ribbon/RibbonList';
 
 export const metadata: Metadata = { title: 'Visits' };
@@ -14,8 +15,9 @@ const PAGE = 40;
 export default async function VisitsPage({ searchParams }: { searchParams: Promise<{ before?: string }> }) {
   const { site } = await requireSite();
   const before = Number((await searchParams).before);
-  const [counts, visits] = await Promise.all([
+  const [counts, pages, visits] = await Promise.all([
     countVisits(pool(), site.id),
+    listRecordedPages(pool(), site.id),
     listVisits(pool(), site.id, { limit: PAGE, ...(Number.isFinite(before) && before > 0 ? { before } : {}) }),
   ]);
   const oldest = visits.at(-1)?.at;
@@ -38,7 +40,7 @@ export default async function VisitsPage({ searchParams }: { searchParams: Promi
           where a message showed.
         </Empty>
       ) : (
-        <RibbonList visits={visits} />
+        <RibbonList visits={visits} sections={sectionsOf(pages)} />
       )}
       {visits.length === PAGE && (
         <p className="mt-4 flex gap-2">

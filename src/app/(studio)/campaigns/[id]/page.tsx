@@ -1,5 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
+import { requestTime } from '@/server/clock';
 import { requireSite } from '@/server/auth/current';
 import { countShowings, findCampaign } from '@/server/db/campaigns';
 import { findCurrentRelease } from '@/server/db/releases';
@@ -27,6 +28,7 @@ export default async function CampaignPage({ params }: { params: Promise<{ id: s
     <RecordedProvider value={{ pages, segments: segments.map((one) => ({ id: one.id, name: one.name })) }}>
       <CampaignEditor
         id={id}
+        now={requestTime()}
         initial={{ name, goal, rule, message }}
         status={status}
         revision={revision}

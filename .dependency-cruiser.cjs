@@ -1,0 +1,52 @@
+/** Who may import whom: core imports nothing but itself; page, server and studio import core; app imports studio and server. */
+const only = (name, from, allowed, comment) => ({
+  name,
+  comment,
+  severity: 'error',
+  from: { path: from, pathNot: '\\.test\\.tsx?$' },
+  to: { path: '^src/', pathNot: allowed },
+});
+
+module.exports = {
+  forbidden: [
+    only('core-alone', '^src/core/', '^src/core/', 'The core is pure and knows nobody.'),
+    {
+      name: 'core-without-platform',
+      comment: 'No Node, DOM library, database or framework in the core.',
+      severity: 'error',
+      from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core', 'npm'], pathNot: '^node_modules/zod' },
+    },
+    only('page-on-core', '^src/page/', '^src/(core|page)/', 'The page script is core and itself.'),
+    {
+      name: 'page-without-packages',
+      comment: 'No library in other people’s pages.',
+      severity: 'error',
+      from: { path: '^src/page/' },
+      to: { dependencyTypes: ['npm'] },
+    },
+    only('server-on-core', '^src/server/', '^src/(core|server)/', 'The server does not know the interface.'),
+    only(
+      'studio',
+      '^src/studio/',
+      '^src/(core|studio|page/show|app/sign-in/actions|app/api|server)/?',
+      'The studio may take types of the server and the page script’s renderer.',
+    ),
+    {
+      name: 'studio-server-types-only',
+      comment: 'What runs in the browser takes no code of the server.',
+      severity: 'error',
+      from: { path: '^src/studio/' },
+      to: { path: '^src/server/', dependencyTypesNot: ['type-only'] },
+    },
+    only('demo', '^src/(demo|standins)/', '^src/(core|server|demo|standins)/', 'The demo builds on the server.'),
+    { name: 'nobody-imports-app', severity: 'error', from: { pathNot: '^src/(app|studio)/' }, to: { path: '^src/app/' } },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'node', 'default', 'types'] },
+  },
+};

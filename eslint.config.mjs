@@ -1,0 +1,22 @@
+import hooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+export default tseslint.config(
+  { ignores: ['node_modules', '.next', 'dist', '.crindle', 'next-env.d.ts', 'test-results', '*.config.*', '.dependency-cruiser.cjs'] },
+  { files: ['scripts/**/*.mjs'], extends: [tseslint.configs.disableTypeChecked] },
+  {
+    files: ['src/**/*.{ts,tsx}', 'e2e/**/*.ts'],
+    extends: [tseslint.configs.recommendedTypeChecked],
+    plugins: { 'react-hooks': hooks },
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      // An async handler may have nothing to wait for and still must return a promise.
+      '@typescript-eslint/require-await': 'off',
+    },
+  },
+);
