@@ -2,7 +2,10 @@ import type { Weather } from '@/core/history/visitor';
 import { createDice } from '@/demo/dice';
 
 /** Made-up weather that is the same for the same place and day, colder in winter, in the north and south, and by chance. */
-export function weatherAt({ lat, lon, day }: { lat: number; lon: number; day: string }): Required<Weather> {
+export function weatherAt({ lat, lon, day }: { lat: number; lon: number; day: string }): {
+  is: NonNullable<Weather['is']>;
+  celsius: number;
+} {
   const dice = createDice(`${Math.round(lat * 2)} ${Math.round(lon * 2)} ${day}`);
   const dayOfYear = (Date.parse(`${day}T00:00:00Z`) / 86_400_000) % 365.25;
   const season = -Math.cos(((dayOfYear - 15) / 365.25) * 2 * Math.PI) * (lat >= 0 ? 1 : -1);

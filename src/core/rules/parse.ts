@@ -91,10 +91,28 @@ function valueAt(input: unknown, path: Path): unknown {
   );
 }
 
+const PRINTED = 80;
+
+/** A short print of anything, however deep it is nested. */
 function printed(value: unknown): string {
   if (value === undefined) return 'nothing';
-  const text = JSON.stringify(value);
-  return text.length > 80 ? `${text.slice(0, 77)}…` : text;
+  const text = printDown(value, 6);
+  return text.length > PRINTED ? `${text.slice(0, PRINTED - 3)}…` : text;
+}
+
+function printDown(value: unknown, levels: number): string {
+  if (typeof value !== 'object' || value === null) return JSON.stringify(typeof value === 'string' ? value.slice(0, PRINTED) : value);
+  if (levels === 0) return '…';
+  const few = PRINTED / 2;
+  if (Array.isArray(value))
+    return `[${value
+      .slice(0, few)
+      .map((one) => printDown(one, levels - 1))
+      .join(',')}]`;
+  return `{${Object.entries(value)
+    .slice(0, few)
+    .map(([key, one]) => `${JSON.stringify(key)}:${printDown(one, levels - 1)}`)
+    .join(',')}}`;
 }
 
 /** "moment.all.0.seconds: met -1, expected at least 0" */

@@ -4,7 +4,7 @@ import { readPageParts } from './pageParts';
 
 const port = Number(process.env['PORT'] ?? 4701);
 const pool = createPool();
-const server = createCollector({
+const server = await createCollector({
   pool,
   parts: readPageParts(new URL('../page', import.meta.url).pathname),
   perMinute: Number(process.env['CRINDLE_PER_MINUTE'] ?? 1200),

@@ -39,11 +39,12 @@ interface Known {
 }
 
 /** The server that host pages talk to. It never answers with a stack trace, and no request can end it. */
-export function createCollector({ pool, parts, perMinute, trustProxy = false }: CollectorOptions): FastifyInstance {
+export async function createCollector({ pool, parts, perMinute, trustProxy = false }: CollectorOptions): Promise<FastifyInstance> {
   const server = Fastify({ bodyLimit: BODY_LIMIT, trustProxy, forceCloseConnections: 'idle' });
   const known = remembered<Known | undefined>({ ms: 1000, load: (key) => loadKnown(pool, key) });
 
-  void server.register(rateLimit, { max: perMinute, timeWindow: '1 minute', allowList: (request) => request.url === '/health' });
+  // Awaited: a route that is defined before the limit has loaded would not be limited.
+  await server.register(rateLimit, { max: perMinute, timeWindow: '1 minute', allowList: (request) => request.url === '/health' });
   // Pages send text/plain: it needs no preflight request, and sendBeacon can send it.
   server.removeAllContentTypeParsers();
   server.addContentTypeParser('*', { parseAs: 'string' }, (_request, body, done) => done(null, body));

@@ -64,6 +64,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
 
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
+      <h1 className="sr-only">Campaign {draft.name}</h1>
       <div className="flex flex-wrap items-center gap-3">
         <input
           aria-label="Name of the campaign"

@@ -60,6 +60,7 @@ export function SegmentEditor({
 
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
+      <h1 className="sr-only">Segment {draft.name}</h1>
       <div className="flex flex-wrap items-center gap-3">
         <input
           aria-label="Name of the segment"

@@ -1,0 +1,116 @@
+// The running stack that scripts/browser.mjs started, and what a visitor and a marketer do with it.
+import { spawn } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Browser, BrowserContext, Page } from '@playwright/test';
+import pg from 'pg';
+
+function setting(name: string): string {
+  const value = process.env[name];
+  if (!value) throw new Error(`${name} is not set; run ./crindle test browser`);
+  return value;
+}
+
+export const STUDIO = setting('STUDIO');
+export const SITE = setting('SITE');
+export const COLLECTOR = setting('COLLECTOR');
+const RUN = setting('RUN');
+
+export async function signIn(page: Page): Promise<void> {
+  await page.goto(`${STUDIO}/sign-in`);
+  await page.getByLabel('Email').fill('ines@tarnhollow.example');
+  await page.getByLabel('Password').fill('lantern-col');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.waitForURL('**/visits');
+}
+
+/** A browser of its own, as every visitor has one. */
+export async function newVisitor(browser: Browser): Promise<{ context: BrowserContext; page: Page }> {
+  const context = await browser.newContext();
+  return { context, page: await context.newPage() };
+}
+
+/** Opens a page of the demo site and waits until the page script has heard from the collector. */
+export async function visit(page: Page, path: string): Promise<void> {
+  const told = page.waitForResponse((response) => response.url() === `${COLLECTOR}/c` && response.ok());
+  await page.goto(SITE + path);
+  await told;
+}
+
+export async function scrollTo(page: Page, share: number): Promise<void> {
+  await page.evaluate((to) => window.scrollTo(0, (document.documentElement.scrollHeight - innerHeight) * to), share);
+  await page.waitForTimeout(150);
+}
+
+/** The pointer goes out of the window through its top edge. */
+export async function moveToLeave(page: Page): Promise<void> {
+  await page.mouse.move(500, 300);
+  await page.mouse.move(500, 4);
+  await page.mouse.move(500, -4);
+  await page.waitForTimeout(200);
+}
+
+export const popup = (page: Page) => page.locator('[data-crindle] dialog');
+
+/** Asks the stack's database. */
+export async function ask<R extends Record<string, unknown>>(sql: string, values: unknown[] = []): Promise<R[]> {
+  const client = new pg.Client({ connectionString: databaseUrl() });
+  await client.connect();
+  try {
+    return (await client.query<R>(sql, values)).rows;
+  } finally {
+    await client.end();
+  }
+}
+
+/** As the collector has it, read from its own environment. */
+function databaseUrl(): string {
+  return collectorEnvironment()['CRINDLE_DATABASE_URL'] ?? '';
+}
+
+let environment: Record<string, string> | undefined;
+
+function collectorEnvironment(): Record<string, string> {
+  environment ??= Object.fromEntries(
+    readFileSync(`/proc/${pidOf('collector')}/environ`, 'utf8')
+      .split('\0')
+      .filter(Boolean)
+      .map((pair) => [pair.slice(0, pair.indexOf('=')), pair.slice(pair.indexOf('=') + 1)]),
+  );
+  return environment;
+}
+
+const pidOf = (name: string): number => Number(readFileSync(join(RUN, `${name}.pid`), 'utf8').split(' ')[0]);
+
+export async function stopCollector(): Promise<void> {
+  collectorEnvironment();
+  process.kill(pidOf('collector'), 'SIGTERM');
+  for (;;) {
+    const isDown = await fetch(`${COLLECTOR}/health`).then(
+      () => false,
+      () => true,
+    );
+    if (isDown) return;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+}
+
+export async function startCollector(): Promise<void> {
+  const child = spawn('node', ['dist/server/collector.mjs'], {
+    env: { ...collectorEnvironment(), NODE_ENV: 'production' },
+    detached: true,
+    stdio: 'ignore',
+  });
+  child.unref();
+  const stat = readFileSync(`/proc/${child.pid}/stat`, 'utf8').replace(/^.*\) /, '');
+  writeFileSync(join(RUN, 'collector.pid'), `${child.pid} ${stat.split(' ')[19]}\n`);
+  for (let tries = 0; tries < 200; tries++) {
+    const isUp = await fetch(`${COLLECTOR}/health`).then(
+      ({ ok }) => ok,
+      () => false,
+    );
+    if (isUp) return;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error('The collector did not start again');
+}

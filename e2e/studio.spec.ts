@@ -1,0 +1,117 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { newVisitor, signIn, STUDIO, visit } from './stack';
+
+const SCREENS = [
+  '/visits',
+  '/segments',
+  '/segments/seg_comparing',
+  '/campaigns',
+  '/campaigns/camp_quiet_weeks',
+  '/leads',
+  '/setup',
+] as const;
+
+test('who is not signed in is sent to sign in, and a wrong password is told', async ({ page }) => {
+  await page.goto(`${STUDIO}/campaigns`);
+  await page.waitForURL('**/sign-in');
+  await page.getByLabel('Email').fill('ines@tarnhollow.example');
+  await page.getByLabel('Password').fill('wrong');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByText('This email and password do not go together.')).toBeVisible();
+  await expect(page.getByLabel('Email')).toHaveValue('ines@tarnhollow.example');
+});
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`axe finds nothing on any screen, ${scheme}`, async ({ browser }) => {
+    const context = await browser.newContext({ colorScheme: scheme, viewport: { width: 1280, height: 800 } });
+    const page = await context.newPage();
+    await page.goto(`${STUDIO}/sign-in`);
+    const broken: string[] = [];
+    const check = async (): Promise<void> => {
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      for (const { id, nodes } of violations)
+        broken.push(
+          `${new URL(page.url()).pathname} ${id}: ${nodes
+            .slice(0, 2)
+            .map(({ html }) => html.slice(0, 140))
+            .join(' | ')}`,
+        );
+    };
+    await check();
+    await signIn(page);
+    for (const screen of SCREENS) {
+      await page.goto(STUDIO + screen);
+      await page.waitForTimeout(600);
+      await check();
+    }
+    expect(broken).toEqual([]);
+    await context.close();
+  });
+}
+
+test('setup says within seconds that the script was seen, and where it is turned away', async ({ page, browser }) => {
+  await signIn(page);
+  await page.goto(`${STUDIO}/setup`);
+  const { context, page: visitor } = await newVisitor(browser);
+  await visit(visitor, '/contact');
+  await expect(page.getByText(/Seen \d s ago/)).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Is it there?' }).getByRole('cell', { name: '/contact' })).toBeVisible();
+  await page.getByLabel(/One host a line/).fill('https://www.example.com/path');
+  await page.getByRole('button', { name: 'Save addresses' }).click();
+  await expect(page.getByText(/addresses\.0: met "https:\/\/www\.example\.com\/path", expected a host/)).toBeVisible();
+  await context.close();
+});
+
+test('what cannot be right is named, is not saved, and is not lost', async ({ page }) => {
+  await signIn(page);
+  await page.goto(`${STUDIO}/segments/seg_readers`);
+  await page.getByLabel('Name of the segment').fill('');
+  await expect(page.getByText(/Not saved: name: met "", expected a length of at least 1/)).toBeVisible();
+  await page.getByLabel('Name of the segment').fill('Comparing huts');
+  await expect(page.getByText('Something else here is already called “Comparing huts”')).toBeVisible();
+  const long = `${'Route readers \u{1f3d4} قراء '.repeat(20)}`.slice(0, 200);
+  await page.getByLabel('Name of the segment').fill(long);
+  await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+  await page.reload();
+  await expect(page.getByLabel('Name of the segment')).toHaveValue(long.trim());
+  await page.getByRole('textbox', { name: 'Times' }).fill('many');
+  await expect(page.getByText('Times: expected 0 to 1000')).toBeVisible();
+});
+
+test('a segment that is used cannot be deleted, and says where it is used', async ({ page }) => {
+  await signIn(page);
+  await page.goto(`${STUDIO}/segments/seg_comparing`);
+  await page.getByRole('button', { name: 'Delete' }).click();
+  await expect(page.getByText('It is used by the campaign “Quiet weeks”. Take it out there first.')).toBeVisible();
+});
+
+test('two editors at once: the second is told instead of overwriting', async ({ browser }) => {
+  const context = await browser.newContext();
+  const [first, second] = [await context.newPage(), await context.newPage()];
+  await signIn(first);
+  for (const page of [first, second]) await page.goto(`${STUDIO}/segments/seg_left_booking`);
+  await first.getByLabel('Name of the segment').fill('Left the booking');
+  await expect(first.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+  await second.getByLabel('Name of the segment').fill('Booking left');
+  await expect(second.getByText('This was changed elsewhere since you opened it')).toBeVisible();
+  await expect(second.getByLabel('Name of the segment')).toHaveValue('Booking left');
+  await context.close();
+});
+
+test('the API refuses what does not come from the studio, and explains bad input', async ({ page }) => {
+  await signIn(page);
+  const post = (body: string, origin: string) =>
+    page.request.post(`${STUDIO}/api/segments`, { data: body, headers: { origin, 'content-type': 'application/json' } });
+  expect((await post('{}', 'http://elsewhere.example')).status()).toBe(403);
+  const bad = await post('{"name":"x","lookback":900,"people":{"kind":"nobody"}}', STUDIO);
+  expect(bad.status()).toBe(422);
+  expect(((await bad.json()) as { error: { message: string } }).error.message).toBe(
+    'lookback: met 900, expected at most 540; people.kind: met "nobody", expected a known kind',
+  );
+  const circle = await page.request.put(`${STUDIO}/api/segments/seg_newsletter`, {
+    data: { name: 'Newsletter arrivals', lookback: 30, people: { kind: 'segment', id: 'seg_newsletter' }, revision: 1 },
+    headers: { origin: STUDIO },
+  });
+  expect(circle.status()).toBe(422);
+});

@@ -1,0 +1,62 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Message } from '../messages/message';
+import { conditionHolds, peopleHold } from '../people/condition';
+import { peopleHoldInPage } from '../people/inPage';
+import type { PeopleCase, Shared } from '../rules/vectors';
+import { compileRelease } from './release';
+
+const message: Message = { format: 'popup', blocks: [], closes: { button: true, dim: true, escape: true } };
+const folder = join(__dirname, '../rules/vectors');
+const shared = JSON.parse(readFileSync(join(folder, 'shared.json'), 'utf8')) as Shared;
+const cases = readFileSync(join(folder, 'people.jsonl'), 'utf8')
+  .trim()
+  .split('\n')
+  .map((line) => JSON.parse(line) as PeopleCase & { id: string });
+
+test.each(cases)(
+  '$id: facts of the server and the page’s own half together give what the core gives',
+  ({ people, now, staffed, visitor }) => {
+    const { release, facts } = compileRelease([{ id: 'c', rule: { people }, goal: { kind: 'form' }, message }], {
+      number: 1,
+      budget: {},
+      ...shared,
+    });
+    const subject = { visitor, now, staffed, lookback: 540, sets: shared.sets, segments: {} };
+    // The server knows no cookies of the browser, and the page no history.
+    const answers = facts.map((condition) => conditionHolds(condition, { ...subject, visitor: { ...visitor, cookies: undefined } }));
+    const { cookies, language, adBlocker, zone } = visitor;
+    const inPage = peopleHoldInPage(release.campaigns[0]?.people, { facts: answers, browser: { cookies, language, adBlocker, zone }, now });
+    expect(inPage).toBe(peopleHold(people, { visitor, now, staffed, lookback: 540, ...shared }));
+  },
+);
+
+test('equal conditions of several campaigns share one fact', () => {
+  const rule = { people: { kind: 'known' as const, is: true } };
+  const campaigns = ['a', 'b'].map((id) => ({ id, rule, goal: { kind: 'form' as const }, message }));
+  expect(compileRelease(campaigns, { number: 1, budget: {}, segments: {}, sets: {} }).facts).toHaveLength(1);
+});
+
+test('a segment that is gone, or refers to itself, stays an unknown fact instead of a loop', () => {
+  const segments = { loop: { lookback: 30, people: { kind: 'segment' as const, id: 'loop' } } };
+  const rule = {
+    people: {
+      any: [
+        { kind: 'segment' as const, id: 'loop' },
+        { kind: 'segment' as const, id: 'gone' },
+      ],
+    },
+  };
+  const { facts } = compileRelease([{ id: 'a', rule, goal: { kind: 'form' }, message }], { number: 1, budget: {}, segments, sets: {} });
+  expect(facts.map((fact) => fact.kind)).toEqual(['segment', 'segment']);
+});
+
+test('selectors are listed once for the page to watch', () => {
+  const moment = {
+    any: [{ kind: 'click' as const, selector: '#a' }, { kind: 'reach' as const, selector: '#a' }, { kind: 'exit' as const }],
+  };
+  expect(
+    compileRelease([{ id: 'a', rule: { moment }, goal: { kind: 'form' }, message }], { number: 1, budget: {}, segments: {}, sets: {} })
+      .release.watch,
+  ).toEqual(['#a']);
+});

@@ -1,0 +1,61 @@
+import { many, one } from '@/server/db/queryable';
+import { countSegment } from '@/server/segments/count';
+import { listVisits } from '@/server/db/visits';
+import { listLeads } from '@/server/db/leads';
+import type { FreshDatabase } from '@/server/testing/freshDatabase';
+import { freshDatabase } from '@/server/testing/freshDatabase';
+import { seedDemo } from './seed';
+
+let database: FreshDatabase;
+const seed = (addresses: string[]) => seedDemo(database.pool, { visits: 250, addresses, now: Date.now(), log: () => undefined });
+
+beforeAll(async () => {
+  database = await freshDatabase();
+  await seed(['127.0.0.1:4704']);
+}, 60_000);
+afterAll(() => database.drop());
+
+test('the demo is loaded once; a second time only its addresses follow the ports', async () => {
+  await seed(['127.0.0.1:9999']);
+  expect(await many(database.pool, `select addresses, (select count(*)::int from visit) as visits from site`)).toEqual([
+    { addresses: ['127.0.0.1:9999'], visits: 250 },
+  ]);
+});
+
+test('visitors are numbered without a gap', async () => {
+  const { n, most } = await one<{ n: number; most: number }>(database.pool, `select count(*)::int as n, max(id) as most from visitor`);
+  expect(most).toBe(n);
+});
+
+test('a segment counts the same visitors as SQL over the raw rows', async () => {
+  const now = Date.now();
+  const people = { kind: 'viewed' as const, pages: [{ op: 'starts' as const, value: '/huts/' }], times: { min: 2 } };
+  const { people: counted, members } = await countSegment(database.pool, 1, { lookback: 30, people }, now);
+  const rows = await many<{ visitor_id: number }>(
+    database.pool,
+    `select visitor_id from page_view where url ~ '^https?://[^/]+/huts/.' and at > at_ms($1) - interval '30 days' and at <= at_ms($1)
+      group by visitor_id having count(*) >= 2 order by visitor_id`,
+    [now],
+  );
+  expect(members).toEqual(rows.map((row) => row.visitor_id));
+  expect(counted).toBeGreaterThan(0);
+});
+
+test('visits come with their page views, signals and showings, newest first', async () => {
+  const visits = await listVisits(database.pool, 1, { limit: 20 });
+  expect(visits).toHaveLength(20);
+  expect(visits.every(({ at }, index) => at <= (visits[index - 1]?.at ?? Infinity))).toBe(true);
+  expect(visits.every(({ views }) => views.length > 0)).toBe(true);
+  const older = await listVisits(database.pool, 1, { limit: 20, before: visits.at(-1)?.at ?? 0 });
+  expect(older[0]?.at).toBeLessThan(visits.at(-1)?.at ?? 0);
+});
+
+test('every lead belongs to a converted showing', async () => {
+  const leads = await listLeads(database.pool, 1);
+  const { converted } = await one<{ converted: number }>(
+    database.pool,
+    `select count(*)::int as converted from outcome where kind = 'converted'`,
+  );
+  expect(leads).toHaveLength(converted);
+  expect((await listLeads(database.pool, 1, { search: leads[0]?.email ?? 'none' })).length).toBe(leads.length ? 1 : 0);
+});

@@ -1,0 +1,119 @@
+import type { Item } from '@/core/wire/items';
+import { openOutbox } from './outbox';
+import type { Store } from './store';
+
+const outcome = (showing: string): Item => ({ kind: 'outcome', showing, outcome: 'dismissed', at: 1 });
+
+interface Collector {
+  readonly received: string[][];
+  answer: 'ok' | 'down' | 'refused';
+}
+
+/** A collector behind `fetch` that can be switched off. */
+function fakeCollector(): Collector {
+  const collector: Collector = { received: [], answer: 'ok' };
+  globalThis.fetch = (async (_url: string, { body }: { body: string }) => {
+    if (collector.answer === 'down') throw new TypeError('Failed to fetch');
+    const { items } = JSON.parse(body) as { items: { showing: string }[] };
+    collector.received.push(items.map(({ showing }) => showing));
+    return collector.answer === 'ok' ? Response.json({ items: [], now: 0 }) : new Response('{}', { status: 403 });
+  }) as unknown as typeof fetch;
+  return collector;
+}
+
+function openWith(kept: Map<string, unknown>): ReturnType<typeof openOutbox> {
+  let next = 0;
+  const store: Store = {
+    read: <T>(name: string) => kept.get(name) as T | undefined,
+    write: (name, value) => void kept.set(name, structuredClone(value)),
+    onOtherTab: () => () => undefined,
+  };
+  return openOutbox({
+    url: 'http://collector/c',
+    siteKey: 'k',
+    browser: 'b',
+    store,
+    newId: () => `${kept.size}-${next++}`,
+    onTold: () => undefined,
+  });
+}
+
+const settle = (): Promise<void> => jest.advanceTimersByTimeAsync(0);
+
+beforeEach(() => jest.useFakeTimers());
+afterEach(() => jest.useRealTimers());
+
+test('items go out in order and are forgotten once acknowledged', async () => {
+  const collector = fakeCollector();
+  const kept = new Map<string, unknown>();
+  const outbox = openWith(kept);
+  outbox.put(outcome('1'));
+  outbox.put(outcome('2'));
+  outbox.flush();
+  await settle();
+  expect(collector.received).toEqual([['1', '2']]);
+  expect(kept.get('outbox')).toEqual([]);
+});
+
+test('a collector that is down is tried again, later and later, and nothing is lost', async () => {
+  const collector = fakeCollector();
+  collector.answer = 'down';
+  const kept = new Map<string, unknown>();
+  const outbox = openWith(kept);
+  outbox.put(outcome('1'));
+  outbox.flush();
+  await jest.advanceTimersByTimeAsync(10_000);
+  expect(kept.get('outbox')).toHaveLength(1);
+  collector.answer = 'ok';
+  outbox.put(outcome('2'));
+  await jest.advanceTimersByTimeAsync(60_000);
+  expect(collector.received).toEqual([['1', '2']]);
+});
+
+test('what a page that is gone left behind is sent by the next one', async () => {
+  const collector = fakeCollector();
+  collector.answer = 'down';
+  const kept = new Map<string, unknown>();
+  const first = openWith(kept);
+  first.put(outcome('1'));
+  first.flush();
+  await settle();
+  first.stop();
+  collector.answer = 'ok';
+  openWith(kept).flush();
+  await settle();
+  expect(collector.received).toEqual([['1']]);
+});
+
+test('what is refused is not sent again', async () => {
+  const collector = fakeCollector();
+  collector.answer = 'refused';
+  const kept = new Map<string, unknown>();
+  const outbox = openWith(kept);
+  outbox.put(outcome('1'));
+  outbox.flush();
+  await jest.advanceTimersByTimeAsync(120_000);
+  expect(collector.received).toHaveLength(1);
+  expect(kept.get('outbox')).toEqual([]);
+});
+
+test('a collector that stays away costs signals before it costs leads', () => {
+  fakeCollector().answer = 'down';
+  const kept = new Map<string, unknown>();
+  const outbox = openWith(kept);
+  const piece = (number: number): Item => ({
+    kind: 'piece',
+    view: 'v',
+    visit: 'w',
+    piece: number,
+    signals: [],
+    engaged: 0,
+    scroll: 0,
+    leave: 0,
+  });
+  outbox.put(outcome('lead'));
+  for (let number = 0; number < 500; number++) outbox.put(piece(number));
+  const left = kept.get('outbox') as { item: Item }[];
+  expect(left).toHaveLength(400);
+  expect(left[0]?.item.kind).toBe('outcome');
+});

@@ -1,0 +1,34 @@
+import pg from 'pg';
+
+export interface FreshDatabase {
+  readonly pool: pg.Pool;
+  readonly url: string;
+  readonly drop: () => Promise<void>;
+}
+
+let count = 0;
+
+/** An empty, migrated database of its own: a copy of the one that CRINDLE_DATABASE_URL names. */
+export async function freshDatabase(): Promise<FreshDatabase> {
+  const template = process.env['CRINDLE_DATABASE_URL'];
+  if (!template) throw new Error('CRINDLE_DATABASE_URL is not set; run ./crindle test database');
+  const name = `test_${process.pid}_${++count}`;
+  const url = new URL(template);
+  const source = url.pathname.slice(1);
+  url.pathname = '/postgres';
+  const admin = new pg.Client({ connectionString: url.href });
+  await admin.connect();
+  await admin.query(`create database ${name} template ${source}`);
+  url.pathname = `/${name}`;
+  const pool = new pg.Pool({ connectionString: url.href, max: 6 });
+  pool.on('error', () => undefined); // Tests end backends on purpose.
+  return {
+    pool,
+    url: url.href,
+    drop: async () => {
+      await pool.end();
+      await admin.query(`drop database ${name} with (force)`);
+      await admin.end();
+    },
+  };
+}
