@@ -19,7 +19,15 @@ await page.getByLabel('Email').fill('ines@tarnhollow.example');
 await page.getByLabel('Password').fill('lantern-col');
 await page.getByRole('button', { name: 'Sign in' }).click();
 await page.waitForURL('**/visits');
-for (const [name, path] of [['visits', '/visits'], ['segments', '/segments'], ['segment', '/segments/seg_left_booking'], ['campaigns', '/campaigns'], ['rule', '/campaigns/camp_quiet_weeks'], ['leads', '/leads'], ['setup', '/setup']]) {
+for (const [name, path] of [
+  ['visits', '/visits'],
+  ['segments', '/segments'],
+  ['segment', '/segments/seg_left_booking'],
+  ['campaigns', '/campaigns'],
+  ['rule', '/campaigns/camp_quiet_weeks'],
+  ['leads', '/leads'],
+  ['setup', '/setup'],
+]) {
   await page.goto(origin('studio') + path);
   await shot(name);
 }

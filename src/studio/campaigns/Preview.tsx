@@ -11,9 +11,9 @@ export function Preview({ message }: { message: Message }) {
   const frame = useRef<HTMLDivElement>(null);
   useEffect(() => (frame.current ? showMessage(message, NOTHING, frame.current) : undefined), [message]);
   return (
-    <section aria-label="Preview" className="sheet flex flex-col overflow-hidden">
+    <section aria-label="Preview" className="sheet self-start overflow-hidden lg:sticky lg:top-16">
       <h3 className="border-b border-line px-4 py-2 font-sans text-xs font-medium text-soft">Preview, drawn as on the site</h3>
-      <div className="relative grid min-h-96 flex-1 place-items-center bg-[#c9cfca] p-6 dark:bg-[#0e1311]">
+      <div className="relative grid min-h-96 place-items-center bg-[#c9cfca] p-6 dark:bg-[#0e1311]">
         <div ref={frame} className="w-full" />
       </div>
     </section>
