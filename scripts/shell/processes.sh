@@ -3,8 +3,9 @@
 SERVICES="collector worker standins studio site"
 
 # A pid file counts only while its process is still the one that was started: the start time guards against a reused pid.
-# A process may put blanks into its own name, which stands in brackets before the numbers.
-process_mark() { sed 's/.*) //' "/proc/$1/stat" 2>/dev/null | awk '{print $20}'; }
+# A process may put blanks into its own name, which stands in brackets before the numbers. One that is dead but not yet
+# taken note of by its parent (Z) is not running.
+process_mark() { sed 's/.*) //' "/proc/$1/stat" 2>/dev/null | awk '$1 != "Z" {print $20}'; }
 
 is_running() { # name
   local pid mark
