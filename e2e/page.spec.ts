@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { ask, moveToLeave, newVisitor, popup, SITE, visit } from './stack';
 
@@ -9,7 +10,7 @@ interface Crindle {
 }
 type Host = Window & { crindle: Crindle };
 
-const idOf = (page: import('@playwright/test').Page): Promise<string> =>
+const idOf = (page: Page): Promise<string> =>
   page.evaluate(() => (JSON.parse(localStorage.getItem('crindle:tarnhollowdemo:state') ?? '{}') as { browser: string }).browser);
 
 test('the script leaves one global and throws nothing into the page', async ({ browser }) => {

@@ -59,6 +59,10 @@ export interface Location {
   readonly country?: string | undefined;
   readonly region?: string | undefined;
   readonly city?: string | undefined;
+  readonly lat?: number | undefined;
+  readonly lon?: number | undefined;
+  /** Radius within which the position is right, in metres. */
+  readonly accuracy?: number | undefined;
 }
 
 export interface Weather {

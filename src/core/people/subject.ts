@@ -1,5 +1,6 @@
 import { DAY_MS } from '../history/visitor';
 import type { Visit, Visitor } from '../history/visitor';
+import type { Places } from '../geo/place';
 import type { PageSets } from '../pages/pattern';
 import type { Expr } from '../rules/expr';
 import type { PeopleCondition } from './condition';
@@ -16,6 +17,7 @@ export interface Subject {
   readonly lookback: number;
   readonly sets: PageSets;
   readonly segments: Readonly<Record<string, SegmentBody>>;
+  readonly places?: Places | undefined;
   readonly staffed?: boolean | undefined;
   /** The segments being worked out, so that a circle ends as unknown. */
   readonly within?: readonly string[];

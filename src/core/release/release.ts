@@ -7,6 +7,7 @@ import type { Pages } from '../pages/pages';
 import type { PagePattern, PageSets, PlainPattern } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
 import type { SegmentBody } from '../people/subject';
+import { writeOut } from '../people/writeOut';
 import type { Expr } from '../rules/expr';
 import { leavesOf, mapLeaves } from '../rules/expr';
 import type { Rule } from '../rules/schema';
@@ -86,37 +87,6 @@ export function compileRelease(
 
 function isJudgedInPage(condition: PeopleCondition): condition is PageCondition {
   return condition.kind === 'cookie' || condition.kind === 'language' || condition.kind === 'adBlocker' || condition.kind === 'calendar';
-}
-
-/** A segment that is gone, or would refer to itself, stays as it is: a fact that is unknown. */
-function writeOut(
-  people: Expr<PeopleCondition>,
-  segments: Readonly<Record<string, SegmentBody>>,
-  within: readonly string[],
-): Expr<PeopleCondition> {
-  return mapLeaves(people, (leaf): Expr<PeopleCondition> => {
-    const segment = leaf.kind === 'segment' ? segments[leaf.id] : undefined;
-    if (leaf.kind !== 'segment' || !segment || within.includes(leaf.id)) return leaf;
-    return writeOut(
-      mapLeaves(segment.people, (inner) => withLookback(inner, segment.lookback)),
-      segments,
-      [...within, leaf.id],
-    );
-  });
-}
-
-function withLookback(condition: PeopleCondition, days: number): PeopleCondition {
-  switch (condition.kind) {
-    case 'viewed':
-    case 'did':
-    case 'engaged':
-    case 'read':
-    case 'visits':
-    case 'response':
-      return { ...condition, within: condition.within ?? days };
-    default:
-      return condition;
-  }
 }
 
 function putIn(pages: Pages, sets: PageSets): Pages {

@@ -2,7 +2,7 @@ import { lintRule } from './lint';
 import type { Rule } from './schema';
 
 const NOW = Date.parse('2026-11-25T00:00:00Z');
-const codes = (rule: Rule): string[] => lintRule(rule, NOW).map(({ code, severity }) => `${severity} ${code}`);
+const codes = (rule: Rule): string[] => lintRule(rule, { now: NOW }).map(({ code, severity }) => `${severity} ${code}`);
 
 test.each<{ rule: Rule; finds: string[] }>([
   { rule: { pages: { on: [{ op: 'is', value: '/huts' }], except: [{ op: 'is', value: '/Huts' }] } }, finds: ['never pages.allExcepted'] },
@@ -23,7 +23,7 @@ test.each<{ rule: Rule; finds: string[] }>([
     rule: { people: { all: [{ kind: 'known', is: true }, { none: [{ kind: 'known', is: true }] }] } },
     finds: ['never group.contradiction'],
   },
-  { rule: { people: { kind: 'calendar', until: '2026-11-24' } }, finds: ['never calendar.over'] },
+  { rule: { people: { kind: 'calendar', until: '2026-11-24' } }, finds: ['never condition.impossible'] },
   { rule: { people: { none: [{ kind: 'calendar', until: '2026-11-24' }] } }, finds: [] },
   { rule: { people: { kind: 'device', category: ['phone'] }, moment: { kind: 'exit' } }, finds: ['hardly exit.phonesOnly'] },
   { rule: { people: { kind: 'device', category: ['phone', 'desktop'] }, moment: { kind: 'exit' } }, finds: [] },

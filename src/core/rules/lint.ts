@@ -1,8 +1,21 @@
-import type { PagePattern } from '../pages/pattern';
-import { isoInstant } from './valueTest';
+import type { Places } from '../geo/place';
+import { reachOf } from '../geo/place';
+import type { Moment } from '../moments/moment';
+import type { Budget } from '../pacing/pacing';
+import type { PeopleCondition } from '../people/condition';
+import type { SegmentBody } from '../people/subject';
+import { writeOut } from '../people/writeOut';
+import { isExcepted, momentImpossible, momentsContradict, peopleContradict, peopleImpossible } from './contradictions';
 import type { Expr, Path } from './expr';
 import { asGroup, leavesOf } from './expr';
-import type { Rule } from './schema';
+import type { Literal } from './literals';
+import { alternatives } from './literals';
+import type { Rule, SegmentDocument } from './schema';
+
+/** One change that would mend a finding. */
+export type Mend =
+  | { readonly kind: 'remove'; readonly path: Path; readonly words: string }
+  | { readonly kind: 'replace'; readonly path: Path; readonly value: unknown; readonly words: string };
 
 /** Something about a rule that its author would want to know. `never`: it cannot show; `hardly`: it can, but seldom. */
 export interface Finding {
@@ -10,97 +23,216 @@ export interface Finding {
   readonly severity: 'never' | 'hardly' | 'note';
   readonly path: Path;
   readonly message: string;
+  readonly mend?: Mend;
 }
 
-/** What can be told from the rule alone. `now` in UTC ms. */
-export function lintRule(rule: Rule, now: number): Finding[] {
+/** What is known around the rule; the more is given, the more is found. `now` is UTC ms. */
+export interface LintContext {
+  readonly now: number;
+  readonly segments?: Readonly<Record<string, SegmentBody>>;
+  readonly sets?: Readonly<Record<string, unknown>>;
+  readonly places?: Places;
+  readonly budget?: Budget;
+  /** How exact locations are, in metres. */
+  readonly locationAccuracy?: number;
+  /** On how many recorded pages a selector matched; undefined where that was not recorded. */
+  readonly matchesOf?: (selector: string) => number | undefined;
+}
+
+export function lintRule(rule: Rule, context: LintContext): Finding[] {
   return [
-    ...lintPages(rule),
-    ...lintGroups(rule.people, ['people']),
-    ...lintGroups(rule.moment, ['moment']),
-    ...lintCalendars(rule, now),
-    ...lintMoment(rule),
+    ...lintPeople(rule.people, context),
+    ...lintPages(rule, context),
+    ...lintMoment(rule, context),
+    ...(context.budget?.perVisit === 0
+      ? [{ code: 'budget.none', severity: 'never' as const, path: ['pacing'], message: 'The site’s budget allows no showing at all.' }]
+      : []),
   ];
 }
 
-function lintPages({ pages }: Rule): Finding[] {
-  const on = pages?.on ?? [];
-  const except = pages?.except ?? [];
-  const isExcepted = (pattern: PagePattern) => except.some((other) => samePattern(pattern, other));
-  if (on.length > 0 && on.every(isExcepted)) {
-    return [
-      { code: 'pages.allExcepted', severity: 'never', path: ['pages', 'except'], message: 'Every page the rule is on is also excepted.' },
-    ];
-  }
-  return on.flatMap((pattern, index) =>
-    isExcepted(pattern)
-      ? [
-          {
-            code: 'pages.excepted',
-            severity: 'note' as const,
-            path: ['pages', 'on', index],
-            message: 'This page is also excepted, so it never counts.',
-          },
-        ]
-      : [],
-  );
+export const lintSegment = (segment: SegmentDocument, context: LintContext): Finding[] => lintPeople(segment.people, context);
+
+/** The rule with the mend applied; a group left empty by it is taken out as well. */
+export function applyMend<T extends object>(document: T, mend: Mend): T {
+  const copy = structuredClone(document) as Record<string | number, unknown>;
+  const parent = mend.path
+    .slice(0, -1)
+    .reduce<Record<string | number, unknown>>((node, key) => node[key] as Record<string | number, unknown>, copy);
+  const last = mend.path.at(-1) as string | number;
+  if (mend.kind === 'replace') parent[last] = mend.value;
+  else if (Array.isArray(parent)) parent.splice(last as number, 1);
+  else delete parent[last];
+  return copy as T;
 }
 
-const samePattern = (a: PagePattern, b: PagePattern): boolean => JSON.stringify(a).toLowerCase() === JSON.stringify(b).toLowerCase();
-
-/** An empty `any`, or a condition beside its own negation, can never hold. */
-function lintGroups<T extends object>(expr: Expr<T> | undefined, path: Path): Finding[] {
-  if (expr === undefined) return [];
-  const group = asGroup(expr);
-  if (!group) return [];
-  const here: Finding[] = [];
-  if (group.join === 'any' && group.parts.length === 0) {
-    here.push({ code: 'group.emptyAny', severity: 'never', path, message: 'This group asks for any of nothing.' });
-  }
-  if (group.join === 'all') {
-    const asked = new Set(group.parts.map((part) => JSON.stringify(part)));
-    group.parts.forEach((part, index) => {
-      const inner = asGroup(part);
-      if (inner?.join === 'none' && inner.parts.some((one) => asked.has(JSON.stringify(one)))) {
-        here.push({
-          code: 'group.contradiction',
-          severity: 'never',
-          path: [...path, 'all', index],
-          message: 'The same condition is asked for and ruled out.',
-        });
-      }
-    });
-  }
-  return [...here, ...group.parts.flatMap((part, index) => lintGroups(part, [...path, group.join, index]))];
+function lintPeople(people: Expr<PeopleCondition> | undefined, context: LintContext): Finding[] {
+  if (people === undefined) return [];
+  const segments = context.segments ?? {};
+  const known = context.segments && leavesOf(people, ['people']).filter(({ leaf }) => leaf.kind === 'segment' && !segments[leaf.id]);
+  const gone = (known ?? []).map(({ path }): Finding => ({
+    code: 'segment.gone',
+    severity: 'never',
+    path,
+    message: 'This segment no longer exists.',
+    mend: { kind: 'remove', path, words: 'Take it out' },
+  }));
+  return [
+    ...gone,
+    ...lintExpr(writeOut(people, segments, []), {
+      root: 'people',
+      contradict: peopleContradict,
+      impossible: (literal) => peopleImpossible(literal, context.now),
+      shape: people,
+    }),
+    ...lintPlaces(people, context),
+  ];
 }
 
-function lintCalendars({ people }: Rule, now: number): Finding[] {
-  return leavesOf(people, ['people']).flatMap(({ leaf, path, negated }) => {
-    const until = leaf.kind === 'calendar' && leaf.until ? isoInstant(leaf.until) : undefined;
-    if (negated || until === undefined || until > now) return [];
-    return [
-      {
-        code: 'calendar.over',
-        severity: 'never' as const,
-        path,
-        message: `The calendar ended ${new Date(until).toISOString().slice(0, 10)}.`,
-      },
-    ];
-  });
+interface Reasoning<T extends object> {
+  readonly root: 'people' | 'moment';
+  /** The expression as its author wrote it: written-out segments have no paths of their own. */
+  readonly shape: Expr<T>;
+  readonly contradict: (a: Literal<T>, b: Literal<T>) => string | undefined;
+  readonly impossible: (literal: Literal<T>) => string | undefined;
 }
 
-function lintMoment({ moment, people }: Rule): Finding[] {
-  const exit = leavesOf(moment, ['moment']).find(({ leaf }) => leaf.kind === 'exit');
-  const devices = leavesOf(people, ['people']).find(
-    ({ leaf, negated }) => leaf.kind === 'device' && !negated && leaf.category?.every((one) => one === 'phone'),
-  );
-  if (!exit || !devices) return [];
+function lintExpr<T extends object>(expr: Expr<T>, reasoning: Reasoning<T>): Finding[] {
+  const terms = alternatives(expr);
+  if (!terms) return [];
+  const reasons = terms.map((term) => reasonAgainst(term, reasoning));
+  if (terms.length === 0)
+    return [{ code: 'group.emptyAny', severity: 'never', path: [reasoning.root], message: 'This asks for any of nothing.' }];
+  const dead = reasons.filter((reason) => reason !== undefined);
+  if (dead.length < terms.length) return [];
+  const [first] = dead;
+  if (!first) return [];
+  const path = [reasoning.root, ...within(reasoning.shape, first.path)];
+  const isAlone = terms.length === 1 && path.length > 1 && typeof path.at(-1) === 'number';
   return [
     {
+      code: first.code,
+      severity: 'never',
+      path,
+      message: first.message,
+      ...(isAlone ? { mend: { kind: 'remove', path, words: 'Take it out' } as const } : {}),
+    },
+  ];
+}
+
+function reasonAgainst<T extends object>(
+  term: readonly Literal<T>[],
+  { contradict, impossible }: Reasoning<T>,
+): { code: string; path: Path; message: string } | undefined {
+  for (const [index, literal] of term.entries()) {
+    const alone = impossible(literal);
+    if (alone) return { code: 'condition.impossible', path: literal.path, message: alone };
+    for (const other of term.slice(0, index)) {
+      const message = contradict(other, literal);
+      if (message) return { code: 'group.contradiction', path: literal.path, message };
+    }
+  }
+  return undefined;
+}
+
+/** As much of a path as exists in what the author wrote. */
+function within<T extends object>(shape: Expr<T>, path: Path): Path {
+  const [join, index, ...rest] = path;
+  const group = asGroup(shape);
+  const part = group && group.join === join ? group.parts[index as number] : undefined;
+  return part === undefined ? [] : [join as string, index as number, ...within(part, rest)];
+}
+
+function lintPages({ pages }: Rule, { sets }: LintContext): Finding[] {
+  const on = pages?.on ?? [];
+  const except = pages?.except ?? [];
+  const gone = sets
+    ? [
+        ...on.map((pattern, index) => ({ pattern, path: ['pages', 'on', index] })),
+        ...except.map((pattern, index) => ({ pattern, path: ['pages', 'except', index] })),
+      ].filter(({ pattern }) => 'set' in pattern && !sets[pattern.set])
+    : [];
+  const missing = gone.map(({ path }): Finding => ({
+    code: 'set.gone',
+    severity: 'hardly',
+    path,
+    message: 'This page set no longer exists.',
+    mend: { kind: 'remove', path, words: 'Take it out' },
+  }));
+  const excepted = on.flatMap((pattern, index) => (isExcepted(pattern, except) ? [index] : []));
+  if (on.length > 0 && excepted.length === on.length) {
+    return [
+      ...missing,
+      {
+        code: 'pages.allExcepted',
+        severity: 'never',
+        path: ['pages', 'except'],
+        message: 'Every page the rule is on is also excepted.',
+        mend: { kind: 'remove', path: ['pages', 'except'], words: 'Except no page' },
+      },
+    ];
+  }
+  return [
+    ...missing,
+    ...excepted.map((index): Finding => {
+      const path = ['pages', 'on', index];
+      return {
+        code: 'pages.excepted',
+        severity: 'note',
+        path,
+        message: 'This page is also excepted, so it never counts.',
+        mend: { kind: 'remove', path, words: 'Take it out' },
+      };
+    }),
+  ];
+}
+
+function lintMoment({ moment, people }: Rule, { matchesOf }: LintContext): Finding[] {
+  if (moment === undefined) return [];
+  const findings = lintExpr<Moment>(moment, { root: 'moment', shape: moment, contradict: momentsContradict, impossible: momentImpossible });
+  const exit = leavesOf(moment, ['moment']).find(({ leaf }) => leaf.kind === 'exit');
+  const isPhonesOnly = leavesOf(people).some(
+    ({ leaf, negated }) => leaf.kind === 'device' && !negated && leaf.category?.every((one) => one === 'phone'),
+  );
+  if (exit && isPhonesOnly) {
+    findings.push({
       code: 'exit.phonesOnly',
       severity: 'hardly',
       path: exit.path,
       message: 'Phones have no pointer: an exit is only guessed from a fast scroll back up.',
-    },
-  ];
+    });
+  }
+  for (const { leaf, path } of leavesOf(moment, ['moment'])) {
+    if ('selector' in leaf && matchesOf?.(leaf.selector) === 0)
+      findings.push(nothingMatches(leaf.selector, [...path, 'selector'], matchesOf));
+  }
+  return findings;
+}
+
+function nothingMatches(selector: string, path: Path, matchesOf: (selector: string) => number | undefined): Finding {
+  const meant = ['.', '#']
+    .map((mark) => mark + selector.replace(/^[.#]/, ''))
+    .find((other) => other !== selector && (matchesOf(other) ?? 0) > 0);
+  return {
+    code: 'selector.noMatch',
+    severity: 'never',
+    path,
+    message: meant
+      ? `“${selector}” matches nothing on the recorded pages; did you mean “${meant}”?`
+      : `“${selector}” matches nothing on the recorded pages.`,
+    ...(meant ? { mend: { kind: 'replace', path, value: meant, words: `Use ${meant}` } as const } : {}),
+  };
+}
+
+function lintPlaces(people: Expr<PeopleCondition>, { places, locationAccuracy }: LintContext): Finding[] {
+  if (!places || locationAccuracy === undefined) return [];
+  return leavesOf(people, ['people']).flatMap(({ leaf, path }) => {
+    const small =
+      leaf.kind === 'location' ? (leaf.places ?? []).filter((id) => places[id] && reachOf(places[id].shape) < locationAccuracy) : [];
+    return small.map((id): Finding => ({
+      code: 'place.tooSmall',
+      severity: 'hardly',
+      path,
+      message: `“${places[id]?.name}” is smaller than locations are exact (about ${Math.round(locationAccuracy / 1000)} km).`,
+    }));
+  });
 }

@@ -47,6 +47,9 @@ const EXPECTED: Record<string, string> = {
   'calendar.instant': 'an ISO 8601 date or date and time',
   'calendar.zone': 'an IANA time zone or visitor',
   'calendar.equalHours': 'two different hours',
+  'place.openRing': 'a ring that ends where it begins',
+  'place.crossesItself': 'a ring whose edges do not cross',
+  'segment.circle': 'segments that do not refer back to themselves',
   'calendar.upsideDown': 'an until after the from',
 };
 

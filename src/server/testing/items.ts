@@ -1,8 +1,7 @@
 import type { Item } from '@/core/wire/items';
-import { createDice } from '@/demo/dice';
+import { v7 } from 'uuid';
 
-const dice = createDice('test items');
-export const newUuid = (at = Date.now()): string => dice.uuid(at);
+export const newUuid = (at = Date.now()): string => v7({ msecs: at });
 
 type Kind = Item['kind'];
 type ItemOf<K extends Kind> = Extract<Item, { kind: K }>;

@@ -47,7 +47,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
       return result;
     },
   });
-  const findings = useMemo(() => lintRule(draft.rule, now), [draft.rule, now]);
+  const findings = useMemo(() => lintRule(draft.rule, { now }), [draft.rule, now]);
 
   async function setStatus(next: CampaignStatus): Promise<void> {
     const result = await send('POST', `/api/campaigns/${id}`, { status: next });

@@ -2,6 +2,9 @@ import { z } from 'zod';
 import type { Truth } from '../../rules/truth';
 import { or } from '../../rules/truth';
 import type { WordsFor } from '../../rules/words';
+import type { Places } from '../../geo/place';
+import { isInPlace } from '../../geo/place';
+import type { Location } from '../../history/visitor';
 import type { Subject } from '../subject';
 
 const names = () => z.array(z.string().min(1).max(200)).min(1).max(300).optional();
@@ -21,7 +24,10 @@ export const locationSchema = () =>
 export type LocationCondition = z.infer<ReturnType<typeof locationSchema>>;
 
 /** Any listed one holds. A part of the location that was not found leaves its list unknown; so does a place that no longer exists. */
-export function locationHolds({ countries, regions, cities, places }: LocationCondition, { visitor: { location } }: Subject): Truth {
+export function locationHolds(
+  { countries, regions, cities, places }: LocationCondition,
+  { visitor: { location }, places: known }: Subject,
+): Truth {
   if (!location) return null;
   const lower = location.city?.toLowerCase();
   return or([
@@ -31,8 +37,13 @@ export function locationHolds({ countries, regions, cities, places }: LocationCo
       cities?.map((city) => city.toLowerCase()),
       lower,
     ),
-    places?.length ? null : false,
+    or((places ?? []).map((id) => placeHolds(id, location, known))),
   ]);
+}
+
+function placeHolds(id: string, location: Location, places: Places | undefined): Truth {
+  const place = places && Object.hasOwn(places, id) ? places[id] : undefined;
+  return place ? isInPlace(place.shape, location) : null;
 }
 
 function listHolds(list: readonly string[] | undefined, found: string | undefined): Truth {

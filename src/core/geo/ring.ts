@@ -1,0 +1,34 @@
+import type { Position } from './place';
+
+/** Do two edges of a closed ring that are not neighbours meet? */
+export function crossesItself(points: readonly Position[]): boolean {
+  const count = points.length - 1;
+  for (let a = 0; a < count; a++) {
+    for (let b = a + 1; b < count; b++) {
+      const areNeighbours = b === a + 1 || (a === 0 && b === count - 1);
+      if (areNeighbours ? overlaps(points, a, b, count) : meet(points, a, b)) return true;
+    }
+  }
+  return false;
+}
+
+const at = (points: readonly Position[], index: number): Position => points[index] as Position;
+
+function meet(points: readonly Position[], a: number, b: number): boolean {
+  const [p, q, r, s] = [at(points, a), at(points, a + 1), at(points, b), at(points, b + 1)];
+  const [d1, d2, d3, d4] = [turn(r, s, p), turn(r, s, q), turn(p, q, r), turn(p, q, s)];
+  if (d1 * d2 < 0 && d3 * d4 < 0) return true;
+  return (d1 === 0 && isOn(r, s, p)) || (d2 === 0 && isOn(r, s, q)) || (d3 === 0 && isOn(p, q, r)) || (d4 === 0 && isOn(p, q, s));
+}
+
+/** Neighbours share a point; they may not run back over each other. */
+function overlaps(points: readonly Position[], a: number, b: number, count: number): boolean {
+  const [from, shared, to] = b === a + 1 ? [a, a + 1, b + 1] : [b, 0, a + 1];
+  const [p, q, r] = [at(points, from), at(points, shared % count), at(points, to)];
+  return turn(p, q, r) === 0 && (p[0] - q[0]) * (r[0] - q[0]) + (p[1] - q[1]) * (r[1] - q[1]) > 0;
+}
+
+const turn = (a: Position, b: Position, c: Position): number => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+
+const isOn = (a: Position, b: Position, c: Position): boolean =>
+  Math.min(a[0], b[0]) <= c[0] && c[0] <= Math.max(a[0], b[0]) && Math.min(a[1], b[1]) <= c[1] && c[1] <= Math.max(a[1], b[1]);
