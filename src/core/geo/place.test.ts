@@ -14,7 +14,7 @@ const box = (west: number, south: number, east: number, north: number): [number,
 const donut: PlaceShape = { type: 'Polygon', coordinates: [box(10, 46, 14, 48), box(11, 46.5, 12, 47.5)] };
 const fiji: PlaceShape = { type: 'Polygon', coordinates: [box(177, -20, -178, -15)] };
 
-test.each([
+test.each<{ what: string; shape: PlaceShape; lon: number; lat: number; is: boolean }>([
   { what: 'inside', shape: donut, lon: 13, lat: 47, is: true },
   { what: 'outside', shape: donut, lon: 15, lat: 47, is: false },
   { what: 'in the hole', shape: donut, lon: 11.5, lat: 47, is: false },
