@@ -46,12 +46,15 @@ export function createDecider({
   openedAt,
   record,
   budget,
+  unknownShows = false,
 }: {
   candidates: readonly Candidate[];
   line: Timeline;
   openedAt: number;
   record: PacingRecord;
   budget?: Budget | undefined;
+  /** A rehearsal's other scenario: what is unknown shows. */
+  unknownShows?: boolean | undefined;
 }): Decider {
   const shownHere = new Set<string>();
   const holding = new Map<string, Place>();
@@ -59,6 +62,7 @@ export function createDecider({
   // `visible` conditions count from the opening of the page, not from the first time someone asks.
   for (const { moment } of candidates) momentWakesAt(moment, line, 0);
 
+  const holds = (value: Truth): boolean => (unknownShows ? value !== false : value === true);
   const isFree = (place: Place): boolean => place === 'none' || ![...holding.values()].includes(place);
 
   function mayStart({ id, moment, pacing, place, fits }: Candidate, t: number): boolean {
@@ -68,8 +72,8 @@ export function createDecider({
       isFree(place) &&
       blockedUntil(pacing, id, record) <= now &&
       budgetBlockedUntil(budget, record) <= now &&
-      momentHolds(moment, line, t, openedAt) === true &&
-      fits(now) === true
+      holds(momentHolds(moment, line, t, openedAt)) &&
+      holds(fits(now))
     );
   }
 

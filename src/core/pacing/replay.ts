@@ -35,15 +35,17 @@ export function replayView(
     record,
     budget,
     closes = {},
+    unknownShows,
   }: {
     candidates: readonly Candidate[];
     record: PacingRecord;
     budget?: Budget | undefined;
     closes?: Readonly<Record<string, Closes | undefined>>;
+    unknownShows?: boolean | undefined;
   },
 ): Showing[] {
   const line = openTimeline(view.before);
-  const decider = createDecider({ candidates, line, openedAt: view.at, record, budget });
+  const decider = createDecider({ candidates, line, openedAt: view.at, record, budget, unknownShows });
   const showings: Showing[] = [];
   const closings: { t: number; campaign: string; as: Closes['as'] }[] = [];
 

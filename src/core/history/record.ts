@@ -1,0 +1,60 @@
+import type { Location, Visit, Visitor } from './visitor';
+
+/** A dated change of what is on record about a visitor. A null value is a removal; a score's value is added. */
+export interface Change {
+  readonly at: number;
+  readonly kind: 'trait' | 'tag' | 'score' | 'identity';
+  readonly key: string;
+  readonly value: unknown;
+}
+
+export interface RecordedVisit extends Visit {
+  readonly location?: Location | undefined;
+}
+
+/** A visitor as stored: with every change dated, so that any past instant can be judged as it was. Changes by time. */
+export interface VisitorRecord extends Pick<Visitor, 'responses' | 'device' | 'language' | 'cookies' | 'adBlocker' | 'team' | 'zone'> {
+  readonly visits: readonly RecordedVisit[];
+  readonly changes: readonly Change[];
+}
+
+type Standing = Pick<Visitor, 'known' | 'traits' | 'tags' | 'score'>;
+
+/** Traits, tags, score and identity as they stood at an instant. */
+export function standingAt(changes: readonly Change[], now: number): Standing {
+  const traits: Record<string, unknown> = {};
+  const tags = new Set<string>();
+  let score = 0;
+  let known = false;
+  for (const { at, kind, key, value } of changes) {
+    if (at > now) break;
+    if (kind === 'identity') known ||= value !== null;
+    else if (kind === 'score') score += typeof value === 'number' ? value : 0;
+    else if (kind === 'tag') void (value === null ? tags.delete(key) : tags.add(key));
+    else if (value === null) delete traits[key];
+    else traits[key] = value;
+  }
+  return { known, traits, tags: [...tags], score };
+}
+
+/**
+ * The visitor as the core judges them at `now`: with the visits begun and the page views opened by then. What happened
+ * later is left out; the last view is the current page.
+ */
+export function visitorAt(record: VisitorRecord, now: number): Visitor {
+  const visits = record.visits
+    .filter(({ at }) => at <= now)
+    .map((visit) => ({ ...visit, views: visit.views.filter(({ at }) => at <= now), events: visit.events.filter(({ at }) => at <= now) }));
+  return withStanding(record, visits, now);
+}
+
+export function withStanding(record: VisitorRecord, visits: readonly RecordedVisit[], now: number): Visitor {
+  const { changes, ...rest } = record;
+  return {
+    ...rest,
+    ...standingAt(changes, now),
+    visits,
+    location: visits.at(-1)?.location,
+    responses: record.responses.filter(({ at }) => at <= now),
+  };
+}

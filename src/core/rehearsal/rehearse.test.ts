@@ -1,0 +1,200 @@
+import fc from 'fast-check';
+import type { Budget } from '../pacing/pacing';
+import { pacing, rule, timeline, visitor } from '../rules/testing/arbitrary';
+import type { Rule } from '../rules/schema';
+import { buildColumns } from './columns';
+import { decodeColumns, encodeColumns } from './encode';
+import { judgeByRecords } from './judge';
+import { rehearsePlainly } from './plain';
+import type { RecordedVisitor } from './recorded';
+import type { CampaignToRehearse } from './rehearse';
+import { rehearse } from './rehearse';
+import { reportOn } from './report';
+import { steps, withoutEach } from './variants';
+
+const known = { sets: {}, segments: {} };
+
+/** Visitors with a timeline for every page view. */
+const recorded: fc.Arbitrary<RecordedVisitor> = fc
+  .tuple(
+    visitor,
+    fc.array(fc.tuple(timeline, fc.boolean(), fc.boolean(), fc.option(fc.constant(['.signup']), { nil: undefined })), {
+      minLength: 16,
+      maxLength: 16,
+    }),
+    fc.integer({ min: 1, max: 99 }),
+  )
+  .map(([who, played, id]) => {
+    const { known: isKnown, traits, tags, score, ...rest } = who;
+    const at = who.visits[0]?.at ?? 0;
+    const changes = [
+      ...(isKnown ? [{ at, kind: 'identity' as const, key: 'email', value: 'a@b.example' }] : []),
+      ...Object.entries(traits).map(([key, value]) => ({ at, kind: 'trait' as const, key, value })),
+      ...tags.map((key) => ({ at: at + 1000, kind: 'tag' as const, key, value: true })),
+      ...(score ? [{ at, kind: 'score' as const, key: '', value: score }] : []),
+    ].sort((a, b) => a.at - b.at);
+    let next = 0;
+    const timelines = who.visits.map(({ views }) =>
+      views.map(() => {
+        const [{ signals, leave }, hidden, cannotScroll, watched] = played[next++ % played.length] as (typeof played)[0];
+        return { signals, leave, hidden: hidden && signals.some(({ s }) => s === 'show'), cannotScroll, watched };
+      }),
+    );
+    return {
+      id,
+      record: { ...rest, changes },
+      timelines,
+      visitIds: who.visits.map((_, index) => `v${index}`),
+      viewIds: who.visits.map(({ views }, index) => views.map((_one, view) => `v${index}.${view}`)),
+    };
+  });
+
+const campaigns: fc.Arbitrary<CampaignToRehearse[]> = fc
+  .array(fc.tuple(rule, fc.constantFrom('overlay' as const, 'corner' as const, 'none' as const)), { minLength: 1, maxLength: 3 })
+  .map((rules) => rules.map(([one, place], index) => ({ id: `c${index}`, place, rule: one })));
+const budget: fc.Arbitrary<Budget> = fc.constantFrom({}, { perVisit: 1 }, { gapSeconds: 60 }, { perVisit: 2, gapSeconds: 10 });
+
+test('a rehearsal gives the showings that the plain interpreter gives, sure and possible', () => {
+  fc.assert(
+    fc.property(
+      fc.array(recorded, { minLength: 1, maxLength: 4 }),
+      campaigns,
+      budget,
+      fc.boolean(),
+      (visitors, rules, limit, unknownShows) => {
+        const { columns, origin } = buildColumns(visitors);
+        const showings = rehearse({
+          columns,
+          judge: judgeByRecords(origin, known),
+          campaigns: rules,
+          budget: limit,
+          sets: {},
+          unknownShows,
+        });
+        const named = showings.map(({ campaign, visit, view, at }) => {
+          const from = visitors[origin.visitor[visit] as number];
+          return {
+            visitor: from?.id,
+            visit: from?.visitIds[origin.visit[visit] as number],
+            view: from?.viewIds[origin.visit[visit] as number]?.[origin.view[view] as number],
+            campaign,
+            at,
+          };
+        });
+        expect(named).toEqual(rehearsePlainly(visitors, { ...known, campaigns: rules, budget: limit, unknownShows }));
+      },
+    ),
+    { numRuns: 800 },
+  );
+}, 120_000);
+
+test('a column that is packed and unpacked is the same', async () => {
+  await fc.assert(
+    fc.asyncProperty(fc.array(recorded, { maxLength: 4 }), async (visitors) => {
+      const { columns } = buildColumns(visitors);
+      expect(await decodeColumns(await encodeColumns(columns))).toEqual(columns);
+    }),
+    { numRuns: 60 },
+  );
+});
+
+const one = (signals: RecordedVisitor['timelines'][0], views: string[]): RecordedVisitor => ({
+  id: 1,
+  record: {
+    visits: [
+      {
+        at: 0,
+        views: views.map((path, index) => ({ at: index * 60_000, url: `https://s.example${path}`, engaged: 5, scroll: 50 })),
+        events: [],
+      },
+    ],
+    changes: [],
+    responses: [],
+  },
+  visitIds: ['v'],
+  viewIds: [views.map((_, index) => `w${index}`)],
+  timelines: [signals],
+});
+const asked: Rule = {
+  people: {
+    all: [
+      { kind: 'viewed', pages: [{ op: 'like', value: '/huts/*' }], times: { min: 2 } },
+      { kind: 'known', is: false },
+    ],
+  },
+  pages: { on: [{ op: 'like', value: '/huts/**' }], except: [{ op: 'is', value: '/huts/closed' }] },
+  moment: { all: [{ kind: 'exit' }, { kind: 'scroll', atLeast: 40 }] },
+  pacing: { again: { days: 7 } },
+};
+const visit = one(
+  [
+    {
+      leave: 30_000,
+      signals: [
+        { t: 1000, s: 'scroll', depth: 50 },
+        { t: 9000, s: 'exit' },
+      ],
+    },
+    { leave: 30_000, signals: [{ t: 5000, s: 'exit' }] },
+    {
+      leave: 30_000,
+      signals: [
+        { t: 1000, s: 'scroll', depth: 60 },
+        { t: 9000, s: 'exit' },
+      ],
+    },
+  ],
+  ['/huts/a', '/huts/b', '/huts/c'],
+);
+
+test('the report says what each condition takes away, and where it showed', () => {
+  const { columns, origin } = buildColumns([visit]);
+  const report = reportOn({ id: 'c', place: 'overlay', rule: asked }, { columns, judge: judgeByRecords(origin, known), sets: {} });
+  expect({ sure: report.sure, possible: report.possible, at: report.showings[0]?.at }).toEqual({ sure: 1, possible: 1, at: 129_000 });
+  expect(report.steps.map(({ what, left }) => [what, left])).toEqual([
+    ['all visits', 1],
+    ['viewed /huts/* at least 2 times', 1],
+    ['are not known yet', 1],
+    ['on /huts/**', 1],
+    ['except /huts/closed', 1],
+    ['move to leave', 1],
+    ['scroll to 40 %', 1],
+    ['not again for 7 days', 1],
+  ]);
+  const without = Object.fromEntries(report.without.map(({ path, showings }) => [path.join('.'), showings]));
+  expect(without).toMatchObject({ pacing: 1, 'moment.all.1': 1, 'moment.all.0': 1, 'people.all.0': 1 });
+  expect(report.distributions).toMatchObject({
+    secondsOnPage: [9],
+    secondsBeforeLeaving: [21],
+    pages: [{ url: 'https://s.example/huts/c', showings: 1 }],
+  });
+});
+
+test('a campaign rehearsed among live ones takes from them and yields to them', () => {
+  const { columns, origin } = buildColumns([visit]);
+  const live = [{ id: 'first', place: 'overlay' as const, rule: { moment: { kind: 'delay' as const, seconds: 2 } } }];
+  const report = reportOn(
+    { id: 'c', place: 'overlay', rule: { moment: { kind: 'open' }, pacing: { again: 'always' } } },
+    { columns, judge: judgeByRecords(origin, known), sets: {}, live },
+  );
+  // It holds the overlay from the opening of each of the three pages, so the live one never gets it.
+  expect(report.sure).toBe(3);
+  expect(report.collisions).toEqual([{ campaign: 'first', alone: 1, together: 0 }]);
+});
+
+test('without each condition once, and grown condition by condition', () => {
+  expect(withoutEach(asked).map(({ path }) => path.join('.'))).toEqual([
+    'people.all.0',
+    'people.all.1',
+    'pages.on',
+    'pages.except.0',
+    'moment.all.0',
+    'moment.all.1',
+    'pacing',
+  ]);
+  expect(withoutEach(asked)[0]?.rule.people).toEqual({ all: [{ kind: 'known', is: false }] });
+  expect(steps({})).toHaveLength(2);
+  fc.assert(
+    fc.property(rule, pacing, (any, paced) => expect(steps({ ...any, pacing: paced }).at(-1)?.rule).toMatchObject({ pacing: paced })),
+  );
+});

@@ -1,0 +1,147 @@
+import { anyPatternHolds, pagesHold } from '../pages/pages';
+import type { Candidate, Place } from '../pacing/decider';
+import type { Budget, PacingRecord } from '../pacing/pacing';
+import { blockedUntil, budgetBlockedUntil, emptyPacing } from '../pacing/pacing';
+import { replayView } from '../pacing/replay';
+import type { PageSets } from '../pages/pattern';
+import type { Rule } from '../rules/schema';
+import type { Truth } from '../rules/truth';
+import { and } from '../rules/truth';
+import type { Columns } from './columns';
+import { signalsOf } from './columns';
+import type { Judge } from './judge';
+import type { ViewOf } from './mayFire';
+import { compileMayFire } from './mayFire';
+import type { Wakes } from './wakes';
+import { compileWakes } from './wakes';
+
+export interface CampaignToRehearse {
+  readonly id: string;
+  readonly place: Place;
+  readonly rule: Rule;
+}
+
+export interface RehearsedShowing {
+  readonly campaign: string;
+  /** Column indices. */
+  readonly visit: number;
+  readonly view: number;
+  /** UTC ms. */
+  readonly at: number;
+}
+
+export interface RehearsalInput {
+  readonly columns: Columns;
+  readonly judge: Judge;
+  /** In the site's order. */
+  readonly campaigns: readonly CampaignToRehearse[];
+  readonly budget?: Budget | undefined;
+  readonly sets: PageSets;
+  /** What an unknown rule does: stay silent (the sure showings), or show (with these, the possible ones). */
+  readonly unknownShows?: boolean;
+}
+
+/**
+ * Plays the campaigns over all recorded visits, visitor by visitor in time order. A view that no campaign can fire in is
+ * passed over by its summary; all others go through the page script's own decider. Messages stay open until the page is
+ * left, and nobody answers them: a rehearsal assumes that visitors would have done what they did.
+ */
+export function rehearse({ columns, judge, campaigns, budget, sets, unknownShows = false }: RehearsalInput): RehearsedShowing[] {
+  const compiled = campaigns.map((campaign) => compile(campaign, columns, sets));
+  const showings: RehearsedShowing[] = [];
+  for (let visitor = 0; visitor < columns.visitor.length; visitor++) {
+    const [firstVisit, endVisit] = [columns.firstVisit[visitor] as number, columns.firstVisit[visitor + 1] as number];
+    let record: PacingRecord | undefined;
+    for (let visit = firstVisit; visit < endVisit; visit++) {
+      const at: ViewOf = { columns, view: 0, visitElapsed: 0, visitEngaged: 0, visitClicks: 0 };
+      const [first, end] = [columns.firstView[visit] as number, columns.firstView[visit + 1] as number];
+      let isNewVisit = true;
+      for (let view = first; view < end; view++) {
+        at.view = view;
+        at.visitElapsed = (columns.viewAt[view] as number) - (columns.viewAt[first] as number);
+        if (compiled.some(({ mayFire, pageHolds }) => (pageHolds[columns.page[view] as number] as number) !== NO && mayFire(at))) {
+          record ??= emptyPacing(0);
+          if (isNewVisit) record.visit = { startedAt: columns.viewAt[first] as number, showings: 0, campaigns: [] };
+          isNewVisit = false;
+          playView({ visit, at, record, compiled, judge, budget, unknownShows }, showings);
+        }
+        at.visitEngaged += columns.engagedMs[view] as number;
+        at.visitClicks += columns.clicks[view] as number;
+      }
+    }
+  }
+  return showings;
+}
+
+const NO = 0;
+const YES = 1;
+const UNKNOWN = 2;
+
+interface Compiled {
+  readonly campaign: CampaignToRehearse;
+  readonly mayFire: (at: ViewOf) => boolean;
+  /** By page index: 0 no, 1 yes, 2 unknown. */
+  readonly pageHolds: Uint8Array;
+  readonly wakes: Wakes | undefined;
+}
+
+function compile(campaign: CampaignToRehearse, columns: Columns, sets: PageSets): Compiled {
+  const { rule } = campaign;
+  const pageHolds = Uint8Array.from(columns.pages, (page) => {
+    const holds = pagesHold(rule.pages, page, sets);
+    return holds === null ? UNKNOWN : holds ? YES : NO;
+  });
+  return { campaign, mayFire: compileMayFire(rule.moment), pageHolds, wakes: compileWakes(rule.people) };
+}
+
+interface Play {
+  readonly visit: number;
+  readonly at: ViewOf;
+  readonly record: PacingRecord;
+  readonly compiled: readonly Compiled[];
+  readonly judge: Judge;
+  readonly budget: Budget | undefined;
+  readonly unknownShows: boolean;
+}
+
+function playView({ visit, at, record, compiled, judge, budget, unknownShows }: Play, showings: RehearsedShowing[]): void {
+  const { columns, view } = at;
+  const openedAt = columns.viewAt[view] as number;
+  const lastInstant = openedAt + (columns.leave[view] as number);
+  if (budgetBlockedUntil(budget, record) > lastInstant) return;
+  const candidates: Candidate[] = [];
+  for (const { campaign, mayFire, pageHolds, wakes } of compiled) {
+    const page = pageHolds[columns.page[view] as number] as number;
+    const pacing = campaign.rule.pacing ?? {};
+    if (page === NO || blockedUntil(pacing, campaign.id, record) > lastInstant || !mayFire(at)) continue;
+    const onPage: Truth = page === UNKNOWN ? null : true;
+    const fits = (now: number): Truth => and([onPage, judge.holds(campaign.rule.people, { visit, view, now })]);
+    candidates.push({
+      id: campaign.id,
+      place: campaign.place,
+      moment: campaign.rule.moment,
+      pacing,
+      fits,
+      ...(wakes ? { fitsWakesAt: (now: number) => judge.wakesAt(wakes, { visit, now }) } : {}),
+    });
+  }
+  if (candidates.length === 0) return;
+  const flags = columns.flags[view] as number;
+  const before = {
+    hidden: (flags & 1) !== 0,
+    cannotScroll: (flags & 2) !== 0,
+    visitElapsed: at.visitElapsed,
+    visitEngaged: at.visitEngaged,
+    visitClicks: at.visitClicks,
+    watched: columns.watchLists[columns.watched[view] as number],
+  };
+  const played = replayView(
+    { at: openedAt, signals: signalsOf(columns, view), leave: columns.leave[view] as number, before },
+    { candidates, record, budget, unknownShows },
+  );
+  for (const { campaign, at: shownAt } of played) showings.push({ campaign, visit, view, at: shownAt });
+}
+
+/** Of the pages in the columns, which the patterns match: for counts beside a rule's pages. */
+export const pagesMatching = (columns: Columns, patterns: Parameters<typeof anyPatternHolds>[0], sets: PageSets): number =>
+  columns.pages.filter((page) => anyPatternHolds(patterns, page, sets) === true).length;

@@ -1,0 +1,30 @@
+import type { VisitorRecord } from '../history/record';
+import type { PeopleCondition } from '../people/condition';
+import { calendarWakesAt } from '../people/kinds/calendar';
+import type { Expr } from '../rules/expr';
+import { leavesOf } from '../rules/expr';
+
+export type Wakes = (now: number, record: Pick<VisitorRecord, 'changes' | 'responses'>) => number;
+
+/**
+ * When, after an instant, the people of a rule could change without a signal: by a calendar, or by a trait, a tag, a score,
+ * an identity or a response that comes on record, of which the page is told at once. UTC ms; undefined if never.
+ */
+export function compileWakes(people: Expr<PeopleCondition> | undefined): Wakes | undefined {
+  const leaves = leavesOf(people).map(({ leaf }) => leaf);
+  const calendars = leaves.flatMap((leaf) => (leaf.kind === 'calendar' ? [leaf] : []));
+  // A segment may ask for anything.
+  const asksSegment = leaves.some(({ kind }) => kind === 'segment');
+  const asksChanges =
+    asksSegment || leaves.some(({ kind }) => kind === 'known' || kind === 'trait' || kind === 'tagged' || kind === 'score');
+  const asksResponses = asksSegment || leaves.some(({ kind }) => kind === 'response');
+  if (!calendars.length && !asksChanges && !asksResponses) return undefined;
+  return (now, { changes, responses }) => {
+    const instants = [
+      ...calendars.map((calendar) => calendarWakesAt(calendar, now)),
+      ...(asksChanges ? changes.map(({ at }) => at) : []),
+      ...(asksResponses ? responses.map(({ at }) => at) : []),
+    ];
+    return Math.min(Infinity, ...instants.filter((at) => at > now));
+  };
+}
