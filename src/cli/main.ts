@@ -1,33 +1,61 @@
-import { createPool } from '@/server/db/pool';
+import { isUnavailable } from '@/server/db/queryable';
 import { seedDemo } from '@/demo/seed';
+import { createPool } from '@/server/db/pool';
+import { countCommand } from './count';
+import { describeFile, lintFile } from './documents';
+import { evaluateFolder } from './evaluate';
+import { exportCommand, importCommand } from './exchange';
+import { readOptions, required, Usage, wholeNumber } from './options';
+import { rehearseCommand } from './rehearse';
 
-const [command, ...rest] = process.argv.slice(2);
+const [command, ...words] = process.argv.slice(2);
+const print = (line: string): void => void process.stdout.write(`${line}\n`);
+const printJson = (value: unknown): void => print(JSON.stringify(value));
 
-switch (command) {
-  case 'seed': {
-    const visits = Number(option('--visits') ?? 2000);
-    if (!Number.isInteger(visits) || visits < 0 || visits > 2_000_000)
-      fail(`--visits: met ${option('--visits')}, expected a whole number from 0 to 2000000`);
-    const pool = createPool();
-    await seedDemo(pool, {
-      visits,
-      addresses: (option('--addresses') ?? '127.0.0.1:4704').split(','),
-      now: Date.now(),
-      log: (line) => console.error(line),
-    });
-    await pool.end();
-    break;
+async function run(): Promise<void> {
+  switch (command) {
+    case 'seed':
+      return seed();
+    case 'evaluate':
+      return evaluateFolder(required('the folder', readOptions(words, { values: [] }).rest[0]), print);
+    case 'lint':
+      return printJson(lintFile(required('the file', readOptions(words, { values: [] }).rest[0]), Date.now()));
+    case 'describe':
+      return printJson(describeFile(required('the file', readOptions(words, { values: [] }).rest[0])));
+    case 'count':
+      return printJson(await countCommand(words));
+    case 'rehearse':
+      return printJson(await rehearseCommand(words));
+    case 'export':
+      return exportCommand(words, print);
+    case 'import':
+      return importCommand(words);
+    default:
+      throw new Usage(`There is no command ${command ?? ''}; see ./crindle help`);
   }
-  default:
-    fail(`There is no command ${command ?? ''}; see ./crindle help`);
 }
 
-function option(name: string): string | undefined {
-  const at = rest.indexOf(name);
-  return at < 0 ? undefined : rest[at + 1];
+async function seed(): Promise<void> {
+  const { option } = readOptions(words, { values: ['--visits', '--addresses'] });
+  const visits = wholeNumber('--visits', option('--visits'), { least: 0, most: 2_000_000, otherwise: 2000 });
+  const pool = createPool();
+  await seedDemo(pool, {
+    visits,
+    addresses: (option('--addresses') ?? '127.0.0.1:4704').split(','),
+    now: Date.now(),
+    log: (line) => console.error(line),
+  });
+  await pool.end();
 }
 
-function fail(message: string): never {
-  console.error(message);
-  process.exit(2);
-}
+run().catch((cause: unknown) => {
+  // What was called wrongly, or a file that is wrong, is told in a line; a mistake of ours with its trace.
+  const isExpected =
+    cause instanceof Usage ||
+    cause instanceof SyntaxError ||
+    isUnavailable(cause) ||
+    (cause instanceof Error && 'code' in cause) ||
+    (cause instanceof Error && cause.constructor === Error);
+  console.error(isExpected ? `crindle: ${(cause as Error).message}` : cause);
+  process.exit(cause instanceof Usage ? 2 : 1);
+});

@@ -41,14 +41,18 @@ async function storeVisitors(db: Queryable, siteId: number, visits: readonly Sim
     device_category: person.device.category,
     device_os: person.device.os,
     device_browser: person.device.browser,
-    country: person.town.country,
-    city: person.town.city,
   }));
   await db.query(
-    `insert into visitor (site_id, id, browser_id, first_seen, last_seen, email, language, zone, device_category, device_os, device_browser, country, city)
-     select $1, id, browser_id, at_ms(first), at_ms(last), email, language, zone, device_category, device_os, device_browser, country, city
+    `insert into visitor (site_id, id, browser_id, first_seen, last_seen, email, language, zone, device_category, device_os, device_browser)
+     select $1, id, browser_id, at_ms(first), at_ms(last), email, language, zone, device_category, device_os, device_browser
        from json_to_recordset($2) as r (id int, browser_id uuid, first float8, last float8, email text, language text, zone text,
-            device_category text, device_os text, device_browser text, country text, city text)`,
+            device_category text, device_os text, device_browser text)`,
+    [siteId, JSON.stringify(rows)],
+  );
+  await db.query(
+    `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id)
+     select $1, id, at_ms(first), 'identity', 'email', to_jsonb(email), browser_id
+       from json_to_recordset($2) as r (id int, browser_id uuid, first float8, email text) where email is not null`,
     [siteId, JSON.stringify(rows)],
   );
   await db.query(`update site set visitors = $2 where id = $1`, [siteId, before + rows.length]);
@@ -63,13 +67,15 @@ async function storeChunk(
 ): Promise<void> {
   const numbered = visits.map((visit) => ({ ...visit, visitor: numbers.get(visit.person.browserId) }));
   await db.query(
-    `insert into visit (site_id, id, visitor_id, started_at, last_at, channel, referrer, utm)
-     select $1, id, visitor, at_ms(at), at_ms(last), channel, referrer, utm
-       from json_to_recordset($2) as r (id uuid, visitor int, at float8, last float8, channel text, referrer text, utm jsonb)`,
+    `insert into visit (site_id, id, visitor_id, started_at, last_at, channel, referrer, utm, country, city)
+     select $1, id, visitor, at_ms(at), at_ms(last), channel, referrer, utm, country, city
+       from json_to_recordset($2) as r (id uuid, visitor int, at float8, last float8, channel text, referrer text, utm jsonb, country text, city text)`,
     [
       siteId,
       JSON.stringify(
-        numbered.map(({ id, visitor, at, channel, referrer, utm, views }) => ({
+        numbered.map(({ id, visitor, at, channel, referrer, utm, views, person }) => ({
+          country: person.town.country,
+          city: person.town.city,
           id,
           visitor,
           at,

@@ -1,6 +1,7 @@
 import type { FastifyInstance } from 'fastify';
 import type { BatchAnswer } from '@/core/wire/items';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { visitorAt } from '@/core/history/record';
 import { insertCampaign } from '../db/campaigns';
 import { withTransaction } from '../db/pool';
 import { one } from '../db/queryable';
@@ -55,13 +56,13 @@ test('a page open makes visitor, visit and page view, with device and source', a
   const { status, answer } = await post({ body: batch([open, pieceItem(open)]) });
   expect({ status, items: answer.items }).toEqual({ status: 200, items: [{ ok: true }, { ok: true }] });
   const [stored] = await loadVisitors(database.pool, site.id, [1]);
-  expect(stored?.visitor).toMatchObject({
+  expect(stored && visitorAt(stored.record, Date.now())).toMatchObject({
     known: false,
     language: 'de-AT',
     zone: 'Europe/Vienna',
     device: { category: 'desktop', os: 'Linux', browser: 'Chrome' },
   });
-  expect(stored?.visitor.visits).toMatchObject([{ source: { channel: 'email' }, views: [{ url: open.url, engaged: 5, scroll: 40 }] }]);
+  expect(stored?.record.visits).toMatchObject([{ source: { channel: 'email' }, views: [{ url: open.url, engaged: 5, scroll: 40 }] }]);
 });
 
 test('the same request again changes nothing', async () => {

@@ -1,3 +1,4 @@
+import { openLocations } from '../location/locate';
 import { createPool } from '../db/pool';
 import { createCollector } from './server';
 import { readPageParts } from './pageParts';
@@ -6,6 +7,7 @@ const port = Number(process.env['PORT'] ?? 4701);
 const pool = createPool();
 const server = await createCollector({
   pool,
+  locate: await openLocations(process.env['CRINDLE_CITY_MMDB']),
   parts: readPageParts(new URL('../page', import.meta.url).pathname),
   perMinute: Number(process.env['CRINDLE_PER_MINUTE'] ?? 1200),
   trustProxy: process.env['CRINDLE_TRUST_PROXY'] === '1',

@@ -1,6 +1,6 @@
 import type { Item, OpenItem, PieceItem } from '@/core/wire/items';
 import { sourceOf } from '@/core/history/source';
-import type { Device } from '@/core/history/visitor';
+import type { Device, Location } from '@/core/history/visitor';
 import type { Queryable } from '../db/queryable';
 import { maybeOne, one } from '../db/queryable';
 import type { Site } from '../db/sites';
@@ -19,6 +19,7 @@ export interface Sender {
   readonly site: Site;
   readonly browser: string;
   readonly device: Device;
+  readonly location?: Location | undefined;
   /** Added to the browser's instants, in ms: what its clock is behind the server's. */
   readonly skew: number;
 }
@@ -43,19 +44,31 @@ export async function recordItem(db: Queryable, item: Item, sender: Sender): Pro
   }
 }
 
+const LOCATION_PARTS = ['country', 'region', 'city', 'lat', 'lon', 'accuracy'] as const;
+
 async function recordOpen(db: Queryable, open: OpenItem, sender: Sender): Promise<number> {
-  const { site, skew } = sender;
+  const { site, skew, location } = sender;
   const at = open.at + skew;
   const visitorId = await visitorFor(db, open, sender);
   const { channel, referrer, utm } = sourceOf({ url: open.url, referrer: open.referrer, ownHosts: site.addresses });
   const visit = await maybeOne(
     db,
-    `insert into visit (site_id, id, visitor_id, started_at, last_at, channel, referrer, utm)
-     values ($1, $2, $3, at_ms($4), greatest(at_ms($4), at_ms($5)), $6, $7, $8)
+    `insert into visit (site_id, id, visitor_id, started_at, last_at, channel, referrer, utm, country, region, city, lat, lon, accuracy)
+     values ($1, $2, $3, at_ms($4), greatest(at_ms($4), at_ms($5)), $6, $7, $8, $9, $10, $11, $12, $13, $14)
      on conflict (site_id, id) do update set last_at = greatest(visit.last_at, excluded.last_at)
       where visit.visitor_id = excluded.visitor_id
      returning id`,
-    [site.id, open.visit, visitorId, Math.min(open.visitAt + skew, at), at, channel, referrer ?? null, utm],
+    [
+      site.id,
+      open.visit,
+      visitorId,
+      Math.min(open.visitAt + skew, at),
+      at,
+      channel,
+      referrer ?? null,
+      utm,
+      ...LOCATION_PARTS.map((part) => location?.[part] ?? null),
+    ],
   );
   if (!visit) throw new ItemRefused('visit.foreign', 'The visit belongs to another visitor');
   await db.query(

@@ -12,6 +12,7 @@ import type { CurrentRelease } from '../db/releases';
 import { findCurrentRelease, findReleaseByHash } from '../db/releases';
 import type { Site } from '../db/sites';
 import { findSiteByKey, noteRefusal } from '../db/sites';
+import type { Locate } from '../location/locate';
 import { deviceOf } from './device';
 import { recordGoals } from './goals';
 import type { Sender } from './record';
@@ -28,6 +29,7 @@ const CLOCK_TOLERANCE_MS = 5000;
 export interface CollectorOptions {
   readonly pool: pg.Pool;
   readonly parts: PageParts;
+  readonly locate?: Locate;
   /** Requests a minute from one address. */
   readonly perMinute: number;
   readonly trustProxy?: boolean;
@@ -39,7 +41,13 @@ interface Known {
 }
 
 /** The server that host pages talk to. It never answers with a stack trace, and no request can end it. */
-export async function createCollector({ pool, parts, perMinute, trustProxy = false }: CollectorOptions): Promise<FastifyInstance> {
+export async function createCollector({
+  pool,
+  parts,
+  perMinute,
+  trustProxy = false,
+  locate = () => undefined,
+}: CollectorOptions): Promise<FastifyInstance> {
   const server = Fastify({ bodyLimit: BODY_LIMIT, trustProxy, forceCloseConnections: 'idle' });
   const known = remembered<Known | undefined>({ ms: 1000, load: (key) => loadKnown(pool, key) });
 
@@ -79,7 +87,7 @@ export async function createCollector({ pool, parts, perMinute, trustProxy = fal
     if (!document) return answerError(reply, 404, 'release.unknown', 'No release has that hash');
     return reply.header('cache-control', 'public, max-age=31536000, immutable').send(document);
   });
-  server.post('/c', async (request, reply) => collect(request, reply, { pool, known }));
+  server.post('/c', async (request, reply) => collect(request, reply, { pool, known, locate }));
   return server;
 }
 
@@ -91,7 +99,7 @@ async function loadKnown(pool: pg.Pool, key: string): Promise<Known | undefined>
 async function collect(
   request: FastifyRequest,
   reply: FastifyReply,
-  { pool, known }: { pool: pg.Pool; known: (key: string) => Promise<Known | undefined> },
+  { pool, known, locate }: { pool: pg.Pool; known: (key: string) => Promise<Known | undefined>; locate: Locate },
 ): Promise<FastifyReply> {
   const body = parseBody(request.body);
   if (body === undefined) return answerError(reply, 400, 'body.notJson', 'The body is not JSON');
@@ -113,6 +121,8 @@ async function collect(
   }
   const now = Date.now();
   const skew = Math.abs(now - theirNow) > CLOCK_TOLERANCE_MS ? now - theirNow : 0;
+  // The address serves to look the place up, and goes no further.
+  const location = locate(request.ip);
   const answers: ItemAnswer[] = [];
   let visitorId: number | undefined;
   let isWorthTelling = false;
@@ -123,7 +133,7 @@ async function collect(
       continue;
     }
     const touchPoints = item.value.kind === 'open' ? item.value.touchPoints : 0;
-    const outcome = await recordOne(pool, item.value, { site, browser, skew, device: deviceOf(userAgent, touchPoints) }, current);
+    const outcome = await recordOne(pool, item.value, { site, browser, skew, device: deviceOf(userAgent, touchPoints), location }, current);
     answers.push(outcome.answer);
     visitorId = outcome.visitorId ?? visitorId;
     isWorthTelling ||= ['open', 'event', 'person', 'form'].includes(item.value.kind);

@@ -1,3 +1,4 @@
+import { visitorAt } from '@/core/history/record';
 import { conditionHolds } from '@/core/people/condition';
 import { LONGEST_LOOKBACK_DAYS } from '@/core/history/visitor';
 import type { Told } from '@/core/wire/items';
@@ -12,11 +13,13 @@ export async function tell(
   { siteId, visitorId, current, now }: { siteId: number; visitorId: number; current: CurrentRelease | undefined; now: number },
 ): Promise<Told> {
   if (!current) return { release: null, facts: [], pacing: { campaigns: {} } };
-  const stored = current.facts.length ? (await loadVisitors(db, siteId, [visitorId]))[0] : undefined;
+  const record = current.facts.length ? (await loadVisitors(db, siteId, [visitorId]))[0]?.record : undefined;
+  // A clock that is a little ahead must not hide the very page view that asks.
+  const judgedAt = Math.max(now, record?.visits.at(-1)?.views.at(-1)?.at ?? 0);
+  const visitor = record && visitorAt(record, judgedAt);
+  const { sets, places } = current;
   const facts = current.facts.map((condition) =>
-    stored
-      ? conditionHolds(condition, { visitor: stored.visitor, now, lookback: LONGEST_LOOKBACK_DAYS, sets: current.sets, segments: {} })
-      : null,
+    visitor ? conditionHolds(condition, { visitor, now: judgedAt, lookback: LONGEST_LOOKBACK_DAYS, sets, places, segments: {} }) : null,
   );
   return { release: { number: current.number, hash: current.hash }, facts, pacing: await loadPacing(db, siteId, visitorId) };
 }

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Release, ReleasedFacts } from '@/core/release/release';
+import type { Places } from '@/core/geo/place';
 import type { PageSets } from '@/core/pages/pattern';
 import type { Queryable } from './queryable';
 import { many, maybeOne, one } from './queryable';
@@ -8,15 +9,16 @@ export interface CurrentRelease {
   readonly number: number;
   readonly hash: string;
   readonly facts: ReleasedFacts;
-  /** Page sets as they were when the release was made. */
+  /** Page sets and places as they were when the release was made. */
   readonly sets: PageSets;
+  readonly places: Places;
   readonly document: Release;
 }
 
 export async function findCurrentRelease(db: Queryable, siteId: number): Promise<CurrentRelease | undefined> {
   return maybeOne<CurrentRelease & Record<string, unknown>>(
     db,
-    `select number, hash, document, facts -> 'conditions' as facts, facts -> 'sets' as sets
+    `select number, hash, document, facts -> 'conditions' as facts, facts -> 'sets' as sets, coalesce(facts -> 'places', '{}') as places
        from release where site_id = $1 order by number desc limit 1`,
     [siteId],
   );
@@ -44,6 +46,7 @@ export async function insertRelease(
     document,
     facts,
     sets,
+    places,
   }: {
     siteId: number;
     memberId: number | null;
@@ -52,11 +55,12 @@ export async function insertRelease(
     document: Release;
     facts: ReleasedFacts;
     sets: PageSets;
+    places: Places;
   },
 ): Promise<void> {
   await db.query(
     `insert into release (site_id, number, name, note, document, facts, hash, member_id) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
-    [siteId, document.number, name, note, document, { conditions: facts, sets }, hashOf(document), memberId],
+    [siteId, document.number, name, note, document, { conditions: facts, sets, places }, hashOf(document), memberId],
   );
 }
 

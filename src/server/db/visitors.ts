@@ -1,52 +1,70 @@
-import type { Visitor, Outcome, Channel, Utm } from '@/core/history/visitor';
+import type { Change, VisitorRecord } from '@/core/history/record';
+import type { Channel, Location, Outcome, Utm } from '@/core/history/visitor';
+import type { Signal } from '@/core/moments/signal';
+import type { RecordedTimeline, RecordedVisitor } from '@/core/rehearsal/recorded';
 import type { Queryable } from './queryable';
 import { many } from './queryable';
 
-/** A visitor's whole history as the database has it, with the numbers the core does not need. */
+/** A visitor's whole history as stored, with the ids of visits and page views beside it. */
 export interface StoredVisitor {
   readonly id: number;
-  readonly visitor: Visitor;
+  readonly browser: string;
+  readonly record: VisitorRecord;
+  readonly visitIds: readonly string[];
+  readonly viewIds: readonly (readonly string[])[];
 }
 
 interface VisitorRow {
   [column: string]: unknown;
   id: number;
-  email: string | null;
-  customer_id: string | null;
+  browser_id: string;
   language: string | null;
   zone: string | null;
   device_category: 'desktop' | 'tablet' | 'phone' | null;
   device_os: string | null;
   device_browser: string | null;
   ad_blocker: boolean | null;
-  country: string | null;
-  region: string | null;
-  city: string | null;
   team: boolean;
-  score: number;
-  visits: { id: string; at: number; channel: Channel; referrer: string | null; utm: Utm }[] | null;
+  visits:
+    | ({ id: string; at: number; channel: Channel; referrer: string | null; utm: Utm } & { [K in keyof Location]: Location[K] | null })[]
+    | null;
   views:
-    { visit: string; at: number; url: string; title: string | null; labels: string[] | null; engaged: number; scroll: number }[] | null;
+    | {
+        id: string;
+        visit: string;
+        at: number;
+        url: string;
+        title: string | null;
+        labels: string[] | null;
+        engaged: number;
+        scroll: number;
+      }[]
+    | null;
   events: { visit: string; at: number; name: string; props: Record<string, unknown> }[] | null;
   responses: { campaign: string; outcome: Outcome; at: number }[] | null;
-  changes: { kind: 'trait' | 'tag'; key: string; value: unknown }[] | null;
+  changes: Change[] | null;
 }
 
-/** Histories of the visitors with these numbers, in one statement, by number. Unknown numbers are left out. */
-export async function loadVisitors(db: Queryable, siteId: number, ids: readonly number[]): Promise<StoredVisitor[]> {
+/** Histories of the visitors with these numbers, in one statement, by number. Unknown numbers are left out; so are page views if not wanted. */
+export async function loadVisitors(
+  db: Queryable,
+  siteId: number,
+  ids: readonly number[],
+  { withViews = true }: { withViews?: boolean } = {},
+): Promise<StoredVisitor[]> {
   const rows = await many<VisitorRow>(
     db,
-    `select visitor.id, email, customer_id, language, zone, device_category, device_os, device_browser, ad_blocker,
-            country, region, city, team, score, visits, views, events, responses, changes
+    `select visitor.id, browser_id, language, zone, device_category, device_os, device_browser, ad_blocker, team,
+            visits, views, events, responses, changes
        from visitor
        left join lateral (
-         select json_agg(json_build_object('id', id, 'at', ms(started_at), 'channel', channel, 'referrer', referrer, 'utm', utm)
-                         order by started_at, id) as visits
+         select json_agg(json_build_object('id', id, 'at', ms(started_at), 'channel', channel, 'referrer', referrer, 'utm', utm, 'country', country,
+                         'region', region, 'city', city, 'lat', lat, 'lon', lon, 'accuracy', accuracy) order by started_at, id) as visits
            from visit where site_id = $1 and visitor_id = visitor.id) as v on true
        left join lateral (
-         select json_agg(json_build_object('visit', visit_id, 'at', ms(at), 'url', url, 'title', title, 'labels', labels,
+         select json_agg(json_build_object('id', id, 'visit', visit_id, 'at', ms(at), 'url', url, 'title', title, 'labels', labels,
                                            'engaged', engaged_ms / 1000.0, 'scroll', scroll) order by at, id) as views
-           from page_view where site_id = $1 and visitor_id = visitor.id) as p on true
+           from page_view where site_id = $1 and visitor_id = visitor.id and $3) as p on true
        left join lateral (
          select json_agg(json_build_object('visit', visit_id, 'at', ms(at), 'name', name, 'props', props) order by at, id) as events
            from event where site_id = $1 and visitor_id = visitor.id) as e on true
@@ -58,57 +76,112 @@ export async function loadVisitors(db: Queryable, siteId: number, ids: readonly 
                    join showing on showing.site_id = $1 and showing.id = outcome.showing_id
                   where outcome.site_id = $1 and showing.visitor_id = visitor.id) as every) as r on true
        left join lateral (
-         select json_agg(json_build_object('kind', kind, 'key', key, 'value', value) order by at, id) as changes
-           from visitor_change where site_id = $1 and visitor_id = visitor.id and kind in ('trait', 'tag')) as c on true
+         select json_agg(json_build_object('at', ms(at), 'kind', kind, 'key', key, 'value', value) order by at, id) as changes
+           from visitor_change where site_id = $1 and visitor_id = visitor.id) as c on true
       where site_id = $1 and visitor.id = any($2)
       order by visitor.id`,
-    [siteId, ids],
+    [siteId, ids, withViews],
   );
   return rows.map(visitorFromRow);
 }
 
 function visitorFromRow(row: VisitorRow): StoredVisitor {
-  const traits: Record<string, unknown> = {};
-  const tags = new Set<string>();
-  for (const { kind, key, value } of row.changes ?? []) {
-    if (kind === 'tag') {
-      if (value === null) tags.delete(key);
-      else tags.add(key);
-    } else if (value === null) delete traits[key];
-    else traits[key] = value;
-  }
-  const visits = new Map(
-    (row.visits ?? []).map(({ id, at, channel, referrer, utm }) => [
+  const visits = (row.visits ?? []).map(({ id, at, channel, referrer, utm, ...place }) => {
+    const location = present(place) as Location;
+    const source = { channel, utm, ...present({ referrer }) };
+    return {
       id,
-      {
-        at,
-        source: { channel, utm, ...present({ referrer }) },
-        views: [] as Visitor['visits'][0]['views'][0][],
-        events: [] as Visitor['visits'][0]['events'][0][],
-      },
-    ]),
-  );
-  for (const { visit, at, url, title, labels, engaged, scroll } of row.views ?? []) {
-    visits.get(visit)?.views.push({ at, url, engaged, scroll, ...present({ title, labels }) });
+      at,
+      source,
+      ...(location.country ? { location } : {}),
+      views: [] as VisitorRecord['visits'][0]['views'][0][],
+      viewIds: [] as string[],
+      events: [] as VisitorRecord['visits'][0]['events'][0][],
+    };
+  });
+  const byId = new Map(visits.map((visit) => [visit.id, visit]));
+  for (const { id, visit, at, url, title, labels, engaged, scroll } of row.views ?? []) {
+    byId.get(visit)?.views.push({ at, url, engaged, scroll, ...present({ title, labels }) });
+    byId.get(visit)?.viewIds.push(id);
   }
-  for (const { visit, at, name, props } of row.events ?? []) visits.get(visit)?.events.push({ at, name, props });
+  for (const { visit, at, name, props } of row.events ?? []) byId.get(visit)?.events.push({ at, name, props });
   const device = present({ category: row.device_category, os: row.device_os, browser: row.device_browser });
-  const location = present({ country: row.country, region: row.region, city: row.city });
   return {
     id: row.id,
-    visitor: {
-      visits: [...visits.values()],
-      known: row.email !== null || row.customer_id !== null,
-      traits,
-      tags: [...tags],
-      score: row.score,
+    browser: row.browser_id,
+    visitIds: visits.map(({ id }) => id),
+    viewIds: visits.map(({ viewIds }) => viewIds),
+    record: {
+      visits: visits.map(({ id: _id, viewIds: _viewIds, ...visit }) => visit),
+      changes: row.changes ?? [],
       responses: row.responses ?? [],
       team: row.team,
       ...(Object.keys(device).length ? { device } : {}),
-      ...(Object.keys(location).length ? { location } : {}),
       ...present({ language: row.language, zone: row.zone, adBlocker: row.ad_blocker }),
     },
   };
+}
+
+interface TimelineRow {
+  [column: string]: unknown;
+  id: string;
+  leave_ms: number;
+  hidden: boolean;
+  cannot_scroll: boolean | null;
+  watched: string[];
+  signals: Signal[] | null;
+}
+
+/** What was recorded of the page views of these visitors' visits that began at `since` (UTC ms) or later. */
+export async function withTimelines(
+  db: Queryable,
+  siteId: number,
+  visitors: readonly StoredVisitor[],
+  since: number,
+): Promise<RecordedVisitor[]> {
+  const rows = await many<TimelineRow>(
+    db,
+    `select page_view.id, leave_ms, hidden, cannot_scroll, watched, signals
+       from page_view
+       left join lateral (
+         select jsonb_agg(signal order by piece, nth) as signals
+           from signal_piece, jsonb_array_elements(signal_piece.signals) with ordinality as each (signal, nth)
+          where signal_piece.site_id = $1 and signal_piece.view_id = page_view.id) as s on true
+      where site_id = $1 and visitor_id = any($2) and at >= at_ms($3)`,
+    [siteId, visitors.map(({ id }) => id), since],
+  );
+  const byView = new Map(rows.map((row) => [row.id, timelineFromRow(row)]));
+  const empty: RecordedTimeline = { signals: [], leave: 0 };
+  return visitors.map(({ id, record, visitIds, viewIds }) => ({
+    id,
+    record,
+    visitIds,
+    viewIds,
+    timelines: viewIds.map((views, visit) =>
+      (record.visits[visit]?.at ?? 0) >= since ? views.map((view) => byView.get(view) ?? empty) : undefined,
+    ),
+  }));
+}
+
+function timelineFromRow({ leave_ms, hidden, cannot_scroll, watched, signals }: TimelineRow): RecordedTimeline {
+  const ordered = (signals ?? []).slice().sort((a, b) => a.t - b.t);
+  return { signals: ordered, leave: leave_ms, ...(hidden ? { hidden } : {}), ...(cannot_scroll ? { cannotScroll: true } : {}), watched };
+}
+
+/** All visitors of a site with at least one visit since then, in chunks. */
+export async function* eachChunk(
+  db: Queryable,
+  siteId: number,
+  { since = 0, size = 1000, withViews = true }: { since?: number; size?: number; withViews?: boolean } = {},
+): AsyncGenerator<StoredVisitor[]> {
+  const rows = await many<{ id: number }>(db, `select id from visitor where site_id = $1 and last_seen >= at_ms($2) order by id`, [
+    siteId,
+    since,
+  ]);
+  for (let from = 0; from < rows.length; from += size) {
+    const ids = rows.slice(from, from + size).map(({ id }) => id);
+    yield loadVisitors(db, siteId, ids, { withViews });
+  }
 }
 
 /** Leaves out what is null, so that "not available" has one form in the core. */

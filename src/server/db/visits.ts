@@ -41,7 +41,7 @@ export async function listVisits(
   return many<RecordedVisit & Record<string, unknown>>(
     db,
     `select visit.id, visit.visitor_id as "visitorId", ms(visit.started_at)::float8 as at, visit.channel,
-            visitor.device_category as device, visitor.language, visitor.city, visitor.country,
+            visitor.device_category as device, visitor.language, visit.city, visit.country,
             (visitor.email is not null or visitor.customer_id is not null) as "isKnown",
             coalesce(views, '[]') as views, coalesce(showings, '[]') as showings
        from (select * from visit where site_id = $1 and ($2::float8 is null or started_at < at_ms($2)) and ($4::int[] is null or visitor_id = any($4))

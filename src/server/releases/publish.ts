@@ -7,6 +7,7 @@ import type { Queryable } from '../db/queryable';
 import type { StoredCampaign } from '../db/campaigns';
 import { listCampaigns } from '../db/campaigns';
 import { findCurrentRelease, insertRelease, nextReleaseNumber } from '../db/releases';
+import { loadPageSets, loadPlaces } from '../db/vocabulary';
 import { findSite } from '../db/sites';
 import { segmentBodies, segmentsNamedIn } from '../segments/count';
 
@@ -40,15 +41,16 @@ export interface NextRelease {
 
 /** What publishing now would make, and how it differs from what is live. */
 export async function prepareRelease(db: Queryable, siteId: number): Promise<NextRelease> {
-  const [site, campaigns, segments, current] = [
+  const [site, campaigns, segments, current, sets] = [
     await findSite(db, siteId),
     await listCampaigns(db, siteId),
     await segmentBodies(db, siteId),
     await findCurrentRelease(db, siteId),
+    await loadPageSets(db, siteId),
   ];
   const live = campaigns.filter(({ status }) => status === 'live');
   const number = (current?.number ?? 0) + 1;
-  const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets: {} });
+  const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets });
   return {
     number,
     document: release,
@@ -109,7 +111,16 @@ export async function publish(
     await nextReleaseNumber(tx, siteId);
     const { number, document, facts, blockers } = await prepareRelease(tx, siteId);
     if (blockers.length) throw new NotPublishable(blockers);
-    await insertRelease(tx, { siteId, memberId, name: name || `Release ${number}`, note, document, facts, sets: {} });
+    await insertRelease(tx, {
+      siteId,
+      memberId,
+      name: name || `Release ${number}`,
+      note,
+      document,
+      facts,
+      sets: await loadPageSets(tx, siteId),
+      places: await loadPlaces(tx, siteId),
+    });
     return number;
   });
 }

@@ -4,12 +4,12 @@ import type { PeopleCondition } from '@/core/people/condition';
 import { peopleHold } from '@/core/people/condition';
 import type { SegmentBody } from '@/core/people/subject';
 import type { Queryable } from '../db/queryable';
-import { many } from '../db/queryable';
 import { listSegments } from '../db/segments';
+import { visitorAt } from '@/core/history/record';
+import { loadPageSets, loadPlaces } from '../db/vocabulary';
 import type { StoredVisitor } from '../db/visitors';
-import { loadVisitors } from '../db/visitors';
+import { eachChunk } from '../db/visitors';
 
-const CHUNK = 2000;
 const FRESH_MS = 5000;
 
 export interface SegmentSize {
@@ -33,9 +33,8 @@ export function allHistories(db: Queryable, siteId: number, now: number): Promis
 }
 
 async function loadAll(db: Queryable, siteId: number): Promise<StoredVisitor[]> {
-  const ids = (await many<{ id: number }>(db, `select id from visitor where site_id = $1 order by id`, [siteId])).map(({ id }) => id);
   const loaded: StoredVisitor[] = [];
-  for (let from = 0; from < ids.length; from += CHUNK) loaded.push(...(await loadVisitors(db, siteId, ids.slice(from, from + CHUNK))));
+  for await (const chunk of eachChunk(db, siteId)) loaded.push(...chunk);
   return loaded;
 }
 
@@ -48,11 +47,14 @@ export async function countSegment(
 ): Promise<SegmentSize & { members: number[] }> {
   const started = performance.now();
   const segments = await segmentBodies(db, siteId);
-  const visitors = await allHistories(db, siteId, now);
+  const visitors = await allHistories(db, siteId, Date.now());
+  const [sets, places] = [await loadPageSets(db, siteId), await loadPlaces(db, siteId)];
   const members: number[] = [];
   let unknown = 0;
-  for (const { id, visitor } of visitors) {
-    const holds = peopleHold(segment.people, { visitor, now, lookback: segment.lookback, sets: {}, segments });
+  for (const { id, record } of visitors) {
+    const visitor = visitorAt(record, now);
+    if (visitor.visits.length === 0) continue;
+    const holds = peopleHold(segment.people, { visitor, now, lookback: segment.lookback, sets, places, segments });
     if (holds === true) members.push(id);
     else if (holds === null) unknown++;
   }

@@ -1,0 +1,167 @@
+import { DAY_MS } from '../history/visitor';
+import type { VisitorRecord } from '../history/record';
+import { visitorAt } from '../history/record';
+import type { Page } from '../pages/address';
+import { anyPatternHolds } from '../pages/pages';
+import type { PagePattern } from '../pages/pattern';
+import type { PeopleCondition } from '../people/condition';
+import { conditionHolds } from '../people/condition';
+import type { SegmentBody, Subject, Within } from '../people/subject';
+import type { Expr } from '../rules/expr';
+import { asGroup } from '../rules/expr';
+import { boundsInRange } from '../rules/range';
+import type { Truth } from '../rules/truth';
+import type { Visitor } from '../history/visitor';
+import type { DayPostings, Weigh } from './postings';
+import { lastViews, sumViews } from './postings';
+
+const FALSE = 0;
+const TRUE = 1;
+const UNKNOWN = 2;
+
+export interface CountingInput {
+  readonly days: readonly DayPostings[];
+  /** By page number; what patterns are judged on. */
+  readonly pages: readonly (Page | undefined)[];
+  /** Histories without page views, by visitor number; the lists hold the views. */
+  readonly records: readonly (VisitorRecord | undefined)[];
+  readonly now: number;
+  readonly known: Pick<Subject, 'sets' | 'segments' | 'places'>;
+}
+
+/** For each visitor number 0 not in the segment, 1 in it, 2 unknown; visitors without a visit by `now` are 0. */
+export function judgeEveryone(segment: SegmentBody, input: CountingInput): Uint8Array {
+  const everyone = new Everyone(input);
+  const values = everyone.judge(segment.people, { lookback: segment.lookback, within: [] });
+  return values.map((value, number) => (everyone.exists(number) ? value : FALSE));
+}
+
+interface Scope {
+  readonly lookback: number;
+  /** Segments being worked out, so that a circle ends as unknown. */
+  readonly within: readonly string[];
+}
+
+/** All visitors of a site at one instant. A class, because what it works out once (last visits, last views) serves every condition. */
+class Everyone {
+  readonly #input: CountingInput;
+  readonly #visitors: (Visitor | undefined)[];
+  readonly #visitFrom: Float64Array;
+  #last: ReturnType<typeof lastViews> | undefined;
+
+  constructor(input: CountingInput) {
+    this.#input = input;
+    this.#visitors = input.records.map((record) => {
+      const visitor = record && visitorAt(record, input.now);
+      return visitor?.visits.length ? visitor : undefined;
+    });
+    this.#visitFrom = Float64Array.from(this.#visitors, (visitor) => visitor?.visits.at(-1)?.at ?? Infinity);
+  }
+
+  exists(number: number): boolean {
+    return this.#visitors[number] !== undefined;
+  }
+
+  judge(expr: Expr<PeopleCondition>, scope: Scope): Uint8Array {
+    const group = asGroup(expr);
+    if (!group) return this.#leaf(expr as PeopleCondition, scope);
+    const size = this.#visitors.length;
+    // `none` is the negation of `any`.
+    const isAll = group.join === 'all';
+    const out = new Uint8Array(size).fill(isAll ? TRUE : FALSE);
+    for (const part of group.parts) {
+      const values = this.judge(part, scope);
+      const ends = isAll ? FALSE : TRUE;
+      for (let number = 0; number < size; number++) {
+        if (values[number] === ends) out[number] = ends;
+        else if (values[number] === UNKNOWN && out[number] !== ends) out[number] = UNKNOWN;
+      }
+    }
+    return group.join === 'none' ? out.map((value) => (value === UNKNOWN ? UNKNOWN : 1 - value)) : out;
+  }
+
+  #leaf(condition: PeopleCondition, scope: Scope): Uint8Array {
+    switch (condition.kind) {
+      case 'viewed':
+        return this.#inRange(condition, condition.times, scope, undefined);
+      case 'read':
+        return this.#inRange(
+          condition,
+          condition.times,
+          scope,
+          (day, row) => ((day.scrolls[row] as number) >= condition.scroll ? 1 : 0),
+          0 >= condition.scroll ? 1 : 0,
+        );
+      case 'engaged':
+        return this.#inRange(condition, condition.seconds, scope, (day, row) => (day.engaged[row] as number) / 1000);
+      case 'segment': {
+        const segment = Object.hasOwn(this.#input.known.segments, condition.id) ? this.#input.known.segments[condition.id] : undefined;
+        if (!segment || scope.within.includes(condition.id)) return new Uint8Array(this.#visitors.length).fill(UNKNOWN);
+        return this.judge(segment.people, { lookback: segment.lookback, within: [...scope.within, condition.id] });
+      }
+      default:
+        return this.#eachVisitor(condition, scope);
+    }
+  }
+
+  /** What the lists do not hold is judged visitor by visitor, by the core's own evaluation. */
+  #eachVisitor(condition: PeopleCondition, { lookback, within }: Scope): Uint8Array {
+    const { now, known } = this.#input;
+    return Uint8Array.from(this.#visitors, (visitor) => {
+      if (!visitor) return FALSE;
+      return numberOf(conditionHolds(condition, { visitor, now, lookback, within, ...known }));
+    });
+  }
+
+  #inRange(
+    { pages, within }: { pages?: readonly PagePattern[] | undefined; within?: Within },
+    range: Parameters<typeof boundsInRange>[2],
+    { lookback }: Scope,
+    weigh: Weigh | undefined,
+    currentWeighs = 0,
+  ): Uint8Array {
+    const { days, now } = this.#input;
+    const size = this.#visitors.length;
+    const window = within === 'visit' ? { from: this.#visitFrom, upTo: now } : { after: now - (within ?? lookback) * DAY_MS, upTo: now };
+    const truths = this.#truthsOf(pages);
+    const { low, high } = sumViews(days, { truths, window, visitors: size, weigh });
+    const out = new Uint8Array(size);
+    const last = weigh ? (this.#last ??= lastViews(days, { from: this.#visitFrom, upTo: now, visitors: size })) : undefined;
+    for (let number = 0; number < size; number++) {
+      let [least, most] = [low[number] as number, high[number] as number];
+      const day = last && days[last.day[number] as number];
+      if (weigh && last && day) {
+        // What is happening on the current page is a moment: its measures are still 0 in the history.
+        const row = last.row[number] as number;
+        const at = day.dayStart + (day.instants[row] as number);
+        const truth = truths ? (truths[pageAt(day, row)] as number) : TRUE;
+        const isIn = 'from' in window ? true : at > window.after;
+        const excess = isIn ? weigh(day, row) - currentWeighs : 0;
+        if (truth === TRUE) least -= excess;
+        if (truth !== FALSE) most -= excess;
+      }
+      out[number] = numberOf(boundsInRange(rounded(least), rounded(most), range));
+    }
+    return out;
+  }
+
+  #truthsOf(patterns: readonly PagePattern[] | undefined): Uint8Array | undefined {
+    if (!patterns?.length) return undefined;
+    return Uint8Array.from(this.#input.pages, (page) => (page ? numberOf(anyPatternHolds(patterns, page, this.#input.known.sets)) : FALSE));
+  }
+}
+
+const numberOf = (truth: Truth): number => (truth === null ? UNKNOWN : truth ? TRUE : FALSE);
+
+/** Sums of seconds in thousandths, freed of the dust of adding and taking away. */
+const rounded = (value: number): number => Math.round(value * 1000) / 1000;
+
+function pageAt({ pages, offsets }: DayPostings, row: number): number {
+  let [low, high] = [0, pages.length];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if ((offsets[middle] as number) <= row) low = middle;
+    else high = middle;
+  }
+  return pages[low] as number;
+}

@@ -1,0 +1,88 @@
+import fc from 'fast-check';
+import { judgeEveryone } from '@/core/counting/countPeople';
+import { visitorAt } from '@/core/history/record';
+import { peopleHold } from '@/core/people/condition';
+import { NOW, people, visitor } from '@/core/rules/testing/arbitrary';
+import { createSite } from '../db/sites';
+import { insertSegment } from '../db/segments';
+import { eachChunk } from '../db/visitors';
+import { importVisitor } from '../exchange/importVisits';
+import { one } from '../db/queryable';
+import type { FreshDatabase } from '../testing/freshDatabase';
+import { freshDatabase } from '../testing/freshDatabase';
+import { lineOf } from '../testing/lineOf';
+import { countByLists, loadCounting } from './countByLists';
+import { judgeBySql } from './countBySql';
+import { sealPastDays } from './lists';
+
+let database: FreshDatabase;
+let siteId: number;
+const VISITORS = 60;
+const SEGMENTS = 150;
+const seed = Number(process.env['FAST_CHECK_SEED'] ?? 20261125);
+
+beforeAll(async () => {
+  database = await freshDatabase();
+  siteId = (await createSite(database.pool, { key: 'sitekey123', name: 'Site', addresses: ['site.example'] })).id;
+  for (const [index, who] of fc.sample(visitor, { numRuns: VISITORS, seed }).entries())
+    await importVisitor(database.pool, siteId, lineOf(who, index));
+  await insertSegment(database.pool, {
+    siteId,
+    id: 'saved',
+    name: 'Saved',
+    lookback: 7,
+    people: { kind: 'viewed', pages: [{ op: 'like', value: '/huts/**' }] },
+  });
+}, 60_000);
+afterAll(() => database.drop());
+
+test(`lists, SQL and the evaluator agree on every visitor (seed ${seed})`, async () => {
+  const input = await loadCounting(database.pool, siteId, NOW);
+  const records = [];
+  for await (const chunk of eachChunk(database.pool, siteId)) records.push(...chunk);
+  const asked = fc.sample(fc.record({ people, lookback: fc.constantFrom(1, 7, 30, 540) }), { numRuns: SEGMENTS, seed });
+  const segments = [
+    ...asked,
+    ...asked.slice(0, 10).map((segment) => ({ ...segment, people: { all: [segment.people, { kind: 'segment' as const, id: 'saved' }] } })),
+  ];
+  let [held, unknown] = [0, 0];
+  for (const segment of segments) {
+    const evaluated = records.map(({ id, record }) => ({
+      visitor: id,
+      holds: peopleHold(segment.people, { visitor: visitorAt(record, NOW), now: NOW, lookback: segment.lookback, ...input.known }),
+    }));
+    const listed = judgeEveryone(segment, input);
+    const asJson = JSON.stringify(segment);
+    expect({ asJson, values: evaluated.map((row) => ({ ...row, holds: [false, true, null][listed[row.visitor] as number] })) }).toEqual({
+      asJson,
+      values: evaluated,
+    });
+    expect({ asJson, values: await judgeBySql(database.pool, siteId, segment, NOW) }).toEqual({ asJson, values: evaluated });
+    held += evaluated.filter(({ holds }) => holds === true).length;
+    unknown += evaluated.filter(({ holds }) => holds === null).length;
+  }
+  // The sample says something only if it holds some of each.
+  expect(held).toBeGreaterThan(500);
+  expect(unknown).toBeGreaterThan(100);
+}, 180_000);
+
+test('past days are sealed once, and a late view opens its day again', async () => {
+  expect(await sealPastDays(database.pool, siteId, NOW)).toBe(0);
+  const { before } = await one<{ before: number }>(database.pool, `select sum(views)::int as before from sealed_day where site_id = $1`, [
+    siteId,
+  ]);
+  const segment = { lookback: 540, people: { kind: 'viewed' as const, times: { min: 1 } } };
+  const { people: counted } = await countByLists(database.pool, siteId, segment, NOW);
+  const [late] = fc.sample(visitor, { numRuns: 1, seed: seed + 1 });
+  if (late) await importVisitor(database.pool, siteId, lineOf(late, 9999));
+  expect((await countByLists(database.pool, siteId, segment, NOW)).people).toBe(counted + 1);
+  const { after } = await one<{ after: number }>(database.pool, `select sum(views)::int as after from sealed_day where site_id = $1`, [
+    siteId,
+  ]);
+  expect(after).toBeGreaterThan(before);
+});
+
+test('at an earlier instant what came later does not count', async () => {
+  const segment = { lookback: 540, people: { kind: 'viewed' as const, times: { min: 1 } } };
+  expect((await countByLists(database.pool, siteId, segment, NOW - 400 * 86_400_000)).people).toBe(0);
+});

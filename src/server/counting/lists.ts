@@ -1,0 +1,134 @@
+import type { DayPostings, ViewRow } from '@/core/counting/postings';
+import { postingsOf } from '@/core/counting/postings';
+import type { Page } from '@/core/pages/address';
+import type { Queryable } from '../db/queryable';
+import { many, one } from '../db/queryable';
+
+const DAY_MS = 86_400_000;
+
+interface SealedRow {
+  [column: string]: unknown;
+  day: string;
+  pages: Buffer;
+  visitors: Buffer;
+  instants: Buffer;
+  engaged: Buffer;
+  scrolls: Buffer;
+}
+
+/** Kept for as long as the process lives: a sealed day that changes has another `sealed_at`. */
+const cached = new Map<string, DayPostings>();
+
+/** Every day of a site with page views: past days as sealed (sealing those that are not yet), today from the raw rows. */
+export async function loadDays(db: Queryable, siteId: number, today: number): Promise<DayPostings[]> {
+  await sealPastDays(db, siteId, today);
+  const sealed = await many<{ day: string; sealedAt: string }>(
+    db,
+    `select day::text as day, ms(sealed_at)::text as "sealedAt" from sealed_day where site_id = $1 order by day`,
+    [siteId],
+  );
+  const keyOf = ({ day, sealedAt }: { day: string; sealedAt: string }): string => `${siteId} ${day} ${sealedAt}`;
+  const missing = sealed.filter((row) => !cached.has(keyOf(row)));
+  for (const row of missing) {
+    const stored = await one<SealedRow>(
+      db,
+      `select day::text as day, pages, visitors, instants, engaged, scrolls from sealed_day where site_id = $1 and day = $2`,
+      [siteId, row.day],
+    );
+    cached.set(keyOf(row), postingsFromRow(stored));
+  }
+  const days = sealed.flatMap((row) => cached.get(keyOf(row)) ?? []);
+  const rest = await rawRows(db, siteId, midnight(today), Number.MAX_SAFE_INTEGER);
+  const byDay = new Map<number, ViewRow[]>();
+  for (const row of rest) byDay.set(midnight(row.at), [...(byDay.get(midnight(row.at)) ?? []), row]);
+  return [...days, ...[...byDay].map(([day, rows]) => postingsOf(day, rows))];
+}
+
+const midnight = (at: number): number => Math.floor(at / DAY_MS) * DAY_MS;
+
+/** Seals the days before today that have page views and are not sealed. May run twice: the second finds nothing to do. */
+export async function sealPastDays(db: Queryable, siteId: number, today: number): Promise<number> {
+  const open = await many<{ day: string }>(
+    db,
+    `select distinct (at at time zone 'UTC')::date::text as day from page_view
+      where site_id = $1 and at < at_ms($2) and not exists (select from sealed_day where sealed_day.site_id = $1 and sealed_day.day = (page_view.at at time zone 'UTC')::date)
+      order by 1`,
+    [siteId, midnight(today)],
+  );
+  for (const { day } of open) await sealDay(db, siteId, Date.parse(`${day}T00:00:00Z`));
+  return open.length;
+}
+
+async function sealDay(db: Queryable, siteId: number, dayStart: number): Promise<void> {
+  const day = postingsOf(dayStart, await rawRows(db, siteId, dayStart, dayStart + DAY_MS - 1));
+  const pairs = Uint32Array.from(
+    [...day.pages].flatMap((page, nth) => [page, (day.offsets[nth + 1] as number) - (day.offsets[nth] as number)]),
+  );
+  const bytes = (values: Uint32Array | Uint8Array): Buffer => Buffer.from(values.buffer, values.byteOffset, values.byteLength);
+  await db.query(
+    `insert into sealed_day (site_id, day, views, pages, visitors, instants, engaged, scrolls) values ($1, $2, $3, $4, $5, $6, $7, $8)
+     on conflict (site_id, day) do nothing`,
+    [
+      siteId,
+      new Date(dayStart).toISOString().slice(0, 10),
+      day.visitors.length,
+      bytes(pairs),
+      bytes(day.visitors),
+      bytes(day.instants),
+      bytes(day.engaged),
+      bytes(day.scrolls),
+    ],
+  );
+}
+
+/** Views from one instant to another with their page's number; pages met for the first time get one. */
+async function rawRows(db: Queryable, siteId: number, from: number, to: number): Promise<ViewRow[]> {
+  await db.query(
+    `insert into page_entry (site_id, id, url, title, labels)
+     select $1, coalesce((select max(id) from page_entry where site_id = $1), 0) + row_number() over (order by url, title, labels), url, title, labels
+       from (select distinct url, title, labels from page_view where site_id = $1 and at >= at_ms($2) and at <= at_ms($3)) as met
+      where not exists (select from page_entry as known where known.site_id = $1 and known.url = met.url
+                          and known.title is not distinct from met.title and known.labels is not distinct from met.labels)
+     on conflict (site_id, digest) do nothing`,
+    [siteId, from, to],
+  );
+  return many<ViewRow & Record<string, unknown>>(
+    db,
+    `select page_entry.id as page, visitor_id as visitor, ms(at)::float8 as at, engaged_ms as "engagedMs", scroll
+       from page_view
+       join page_entry on page_entry.site_id = $1 and page_entry.url = page_view.url
+        and page_entry.title is not distinct from page_view.title and page_entry.labels is not distinct from page_view.labels
+      where page_view.site_id = $1 and at >= at_ms($2) and at <= at_ms($3)`,
+    [siteId, from, to],
+  );
+}
+
+function postingsFromRow({ day, pages, visitors, instants, engaged, scrolls }: SealedRow): DayPostings {
+  const pairs = numbers(pages);
+  const offsets = [0];
+  for (let index = 1; index < pairs.length; index += 2) offsets.push((offsets.at(-1) as number) + (pairs[index] as number));
+  return {
+    dayStart: Date.parse(`${day}T00:00:00Z`),
+    pages: pairs.filter((_, index) => index % 2 === 0),
+    offsets: Uint32Array.from(offsets),
+    visitors: numbers(visitors),
+    instants: numbers(instants),
+    engaged: numbers(engaged),
+    scrolls: new Uint8Array(scrolls),
+  };
+}
+
+/** A copy, because the driver's buffers need not begin on a multiple of four. */
+const numbers = (bytes: Buffer): Uint32Array => new Uint32Array(new Uint8Array(bytes).buffer);
+
+export async function loadPages(db: Queryable, siteId: number): Promise<(Page | undefined)[]> {
+  const rows = await many<{ id: number; url: string; title: string | null; labels: string[] | null }>(
+    db,
+    `select id, url, title, labels from page_entry where site_id = $1`,
+    [siteId],
+  );
+  const pages: (Page | undefined)[] = [];
+  for (const { id, url, title, labels } of rows)
+    pages[id] = { url, ...(title === null ? {} : { title }), ...(labels === null ? {} : { labels }) };
+  return Array.from({ length: pages.length }, (_, id) => pages[id]);
+}
