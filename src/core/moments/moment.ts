@@ -76,7 +76,24 @@ export function leafHolds(moment: Moment, line: Timeline, t: number, openedAt: n
 
 /** The next instant after `t` at which a clock could turn the moment true if no signal comes; Infinity if none. */
 export function momentWakesAt(moment: Expr<Moment> | undefined, line: Timeline, t: number): number {
-  return Math.min(Infinity, ...leavesOf(moment).map(({ leaf }) => leafWakesAt(leaf, line, t)));
+  if (moment === undefined) return Infinity;
+  let next = Infinity;
+  for (const leaf of clocksOf(moment)) next = Math.min(next, leafWakesAt(leaf, line, t));
+  return next;
+}
+
+const clocks = new WeakMap<Expr<Moment>, readonly Moment[]>();
+
+/** The leaves that a clock can turn true, looked up once for a moment: this is asked at every signal. */
+function clocksOf(moment: Expr<Moment>): readonly Moment[] {
+  let found = clocks.get(moment);
+  if (!found) {
+    found = leavesOf(moment).flatMap(({ leaf }) =>
+      leaf.kind === 'delay' || leaf.kind === 'idle' || leaf.kind === 'visible' ? [leaf] : [],
+    );
+    clocks.set(moment, found);
+  }
+  return found;
 }
 
 function leafWakesAt(moment: Moment, line: Timeline, t: number): number {

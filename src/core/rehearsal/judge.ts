@@ -1,14 +1,18 @@
 import type { Places } from '../geo/place';
+import type { RecordedVisit, VisitorRecord } from '../history/record';
 import { withStanding } from '../history/record';
-import type { RecordedVisit } from '../history/record';
+import type { Visitor } from '../history/visitor';
 import { LONGEST_LOOKBACK_DAYS } from '../history/visitor';
 import type { PageSets } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
-import { peopleHold } from '../people/condition';
+import { conditionHolds } from '../people/condition';
 import type { SegmentBody, Subject } from '../people/subject';
 import type { Expr } from '../rules/expr';
+import { evaluateExpr } from '../rules/expr';
 import type { Truth } from '../rules/truth';
 import type { Origin } from './columns';
+import type { SteadyUntil } from './steadiness';
+import { compileSteadiness } from './steadiness';
 import type { Wakes } from './wakes';
 
 /** `visit` and `view` are column indices, instants UTC ms. */
@@ -25,34 +29,81 @@ export interface Known {
   readonly places?: Places;
 }
 
-/** Judges by the recorded histories, with every page view up to the one that asks and everything that had happened by then. */
+/** What a condition said of each view's visitor, and for which instants that stands. */
+interface Kept {
+  readonly value: Uint8Array;
+  readonly from: Float64Array;
+  readonly until: Float64Array;
+  readonly steadyUntil: SteadyUntil;
+}
+
+const VALUES: readonly Truth[] = [false, true, null];
+
+/**
+ * Judges by the recorded histories, with every page view up to the one that asks and everything that had happened by then.
+ * What a condition said is kept as long as it surely stands: a rehearsal asks the same of a view at each of its signals,
+ * and its variants share their conditions.
+ */
 export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: Known): Judge {
+  const kept = new Map<PeopleCondition, Kept>();
+  const views = origin.view.length;
   let lastView = -1;
   let visits: RecordedVisit[] = [];
-  const holds: Judge['holds'] = (people, { visit, view, now }) => {
-    if (people === undefined) return true;
+  let unchanging: Visitor | undefined;
+
+  function keptOf(condition: PeopleCondition): Kept {
+    let found = kept.get(condition);
+    if (!found) {
+      found = {
+        value: new Uint8Array(views),
+        from: new Float64Array(views).fill(Infinity),
+        until: new Float64Array(views),
+        steadyUntil: compileSteadiness(condition, segments),
+      };
+      kept.set(condition, found);
+    }
+    return found;
+  }
+
+  /** Most visitors have nothing dated on record: theirs is made once for all conditions of a view. */
+  function standing(record: VisitorRecord, now: number): Visitor {
+    if (record.changes.length || record.responses.length) return withStanding(record, visits, now);
+    return (unchanging ??= withStanding(record, visits, now));
+  }
+
+  function judge(condition: PeopleCondition, { visit, view, now }: { visit: number; view: number; now: number }): Truth {
+    const known = keptOf(condition);
+    if (now >= (known.from[view] as number) && now < (known.until[view] as number)) return VALUES[known.value[view] as number] as Truth;
     const visitor = origin.visitors[origin.visitor[visit] as number];
     if (!visitor) return null;
     if (view !== lastView) {
       lastView = view;
+      unchanging = undefined;
       const upTo = origin.visit[visit] as number;
       visits = visitor.record.visits.slice(0, upTo + 1);
       const current = visits[upTo];
       if (current) visits[upTo] = { ...current, views: current.views.slice(0, (origin.view[view] as number) + 1) };
     }
     const subject: Subject = {
-      visitor: withStanding(visitor.record, visits, now),
+      visitor: standing(visitor.record, now),
       now,
       lookback: LONGEST_LOOKBACK_DAYS,
       sets,
       segments,
       places,
     };
-    return peopleHold(people, subject);
+    const value = conditionHolds(condition, subject);
+    known.value[view] = VALUES.indexOf(value);
+    known.from[view] = now;
+    known.until[view] = known.steadyUntil(now, visitor.record);
+    return value;
+  }
+
+  return {
+    holds: (people, at) => (people === undefined ? true : evaluateExpr(people, (condition) => judge(condition, at))),
+    wakesAt: (wakes, { visit, now }) => {
+      const visitor = origin.visitors[origin.visitor[visit] as number];
+      return visitor ? wakes(now, visitor.record) : Infinity;
+    },
   };
-  const wakesAt: Judge['wakesAt'] = (wakes, { visit, now }) => {
-    const visitor = origin.visitors[origin.visitor[visit] as number];
-    return visitor ? wakes(now, visitor.record) : Infinity;
-  };
-  return { holds, wakesAt };
 }

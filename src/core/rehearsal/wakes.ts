@@ -4,11 +4,11 @@ import { calendarWakesAt } from '../people/kinds/calendar';
 import type { Expr } from '../rules/expr';
 import { leavesOf } from '../rules/expr';
 
-export type Wakes = (now: number, record: Pick<VisitorRecord, 'changes' | 'responses'>) => number;
+export type Wakes = (now: number, record: Pick<VisitorRecord, 'changes' | 'responses' | 'visits'>) => number;
 
 /**
- * When, after an instant, the people of a rule could change without a signal: by a calendar, or by a trait, a tag, a score,
- * an identity or a response that comes on record, of which the page is told at once. UTC ms; undefined if never.
+ * When, after an instant, the people of a rule could change without a signal: by a calendar, or by an event, a trait, a tag,
+ * a score, an identity or a response that comes on record, of which the page is told at once. UTC ms; undefined if never.
  */
 export function compileWakes(people: Expr<PeopleCondition> | undefined): Wakes | undefined {
   const leaves = leavesOf(people).map(({ leaf }) => leaf);
@@ -18,11 +18,13 @@ export function compileWakes(people: Expr<PeopleCondition> | undefined): Wakes |
   const asksChanges =
     asksSegment || leaves.some(({ kind }) => kind === 'known' || kind === 'trait' || kind === 'tagged' || kind === 'score');
   const asksResponses = asksSegment || leaves.some(({ kind }) => kind === 'response');
-  if (!calendars.length && !asksChanges && !asksResponses) return undefined;
-  return (now, { changes, responses }) => {
+  const asksEvents = asksSegment || leaves.some(({ kind }) => kind === 'did');
+  if (!calendars.length && !asksChanges && !asksResponses && !asksEvents) return undefined;
+  return (now, { changes, responses, visits }) => {
     const instants = [
       ...calendars.map((calendar) => calendarWakesAt(calendar, now)),
       ...(asksChanges ? changes.map(({ at }) => at) : []),
+      ...(asksEvents ? visits.flatMap(({ events }) => events.map(({ at }) => at)) : []),
       ...(asksResponses ? responses.map(({ at }) => at) : []),
     ];
     return Math.min(Infinity, ...instants.filter((at) => at > now));

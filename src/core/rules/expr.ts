@@ -25,10 +25,15 @@ export function joinTruths(join: 'all' | 'any' | 'none', values: readonly Truth[
 export function evaluateExpr<T extends object>(expr: Expr<T>, leaf: (leaf: T) => Truth): Truth {
   const group = asGroup(expr);
   if (!group) return leaf(expr as T);
-  return joinTruths(
-    group.join,
-    group.parts.map((part) => evaluateExpr(part, leaf)),
-  );
+  // Ends at the first part that decides: this runs at every signal.
+  const decides = group.join !== 'all';
+  let value: Truth = !decides;
+  for (const part of group.parts) {
+    const met = evaluateExpr(part, leaf);
+    if (met === decides) return group.join === 'none' ? false : met;
+    if (met === null) value = null;
+  }
+  return group.join === 'none' ? not(value) : value;
 }
 
 export interface Leaf<T> {
