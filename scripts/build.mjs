@@ -52,6 +52,7 @@ await build({
     standins: `${root}src/standins/main.ts`,
     site: `${root}src/demo/site/main.ts`,
     cli: `${root}src/cli/main.ts`,
+    bench: `${root}src/bench/main.ts`,
   },
   outdir: `${root}dist/server`,
   outExtension: { '.js': '.mjs' },

@@ -1,5 +1,9 @@
+# `bench count` makes and drops its own tables in a cluster of its own; the others need none.
 run_bench() {
   prepare_tools run
   ensure_built
-  exec node scripts/bench.mjs "$@"
+  choose_data
+  start_database "$DATA/bench" off
+  trap 'stop_database "$DATA/bench"' EXIT
+  node --max-old-space-size=12000 --enable-source-maps dist/server/bench.mjs "$@"
 }

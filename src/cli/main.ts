@@ -1,3 +1,5 @@
+import { writeFileSync } from 'node:fs';
+import { jsonSchemas } from '@/core/formats/jsonSchema';
 import { isUnavailable } from '@/server/db/queryable';
 import { seedDemo } from '@/demo/seed';
 import { createPool } from '@/server/db/pool';
@@ -22,6 +24,8 @@ async function run(): Promise<void> {
       return printJson(lintFile(required('the file', readOptions(words, { values: [] }).rest[0]), Date.now()));
     case 'describe':
       return printJson(describeFile(required('the file', readOptions(words, { values: [] }).rest[0])));
+    case 'formats':
+      return writeFormats();
     case 'count':
       return printJson(await countCommand(words));
     case 'rehearse':
@@ -33,6 +37,12 @@ async function run(): Promise<void> {
     default:
       throw new Usage(`There is no command ${command ?? ''}; see ./crindle help`);
   }
+}
+
+/** Writes the published formats anew. */
+function writeFormats(): void {
+  for (const [name, schema] of Object.entries(jsonSchemas()))
+    writeFileSync(new URL(`../../docs/formats/${name}`, import.meta.url), `${JSON.stringify(schema, null, 2)}\n`);
 }
 
 async function seed(): Promise<void> {

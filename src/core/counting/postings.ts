@@ -46,8 +46,9 @@ export type Window = { readonly after: number; readonly upTo: number } | { reado
 
 /** Sums for each visitor what `weigh` gives for the views that count, surely (`low`) and at most (`high`). Indexed by visitor number. */
 export interface Sums {
-  readonly low: Float64Array;
-  readonly high: Float64Array;
+  readonly low: Float64Array | Uint32Array;
+  /** The same array as `low` where nothing is unknown. */
+  readonly high: Float64Array | Uint32Array;
 }
 
 export type Weigh = (day: DayPostings, row: number) => number;
@@ -59,7 +60,7 @@ export function sumViews(
   days: readonly DayPostings[],
   { truths, window, visitors, weigh }: { truths: PageTruths | undefined; window: Window; visitors: number; weigh?: Weigh | undefined },
 ): Sums {
-  const low = new Float64Array(visitors + 1);
+  const low = weigh ? new Float64Array(visitors + 1) : new Uint32Array(visitors + 1);
   let high = low;
   for (const day of days) {
     if (!touches(day, window)) continue;
@@ -90,8 +91,8 @@ interface Stretch {
 function add(
   day: DayPostings,
   { from, to, isWhole, window, weigh }: Stretch,
-  first: Float64Array | undefined,
-  second: Float64Array | undefined,
+  first: Sums['low'] | undefined,
+  second: Sums['low'] | undefined,
 ): void {
   const { visitors } = day;
   const target = first ?? second;
@@ -142,4 +143,16 @@ export function lastViews(
     }
   });
   return { day, row };
+}
+
+/** How many visitors' sums lie surely in a range of counts. */
+export function countInRange(
+  { low, high }: Sums,
+  { min = 0, max = Infinity }: { min?: number | undefined; max?: number | undefined },
+): number {
+  let count = 0;
+  for (let visitor = 1; visitor < low.length; visitor++) {
+    if ((low[visitor] as number) >= min && (high[visitor] as number) <= max) count++;
+  }
+  return count;
 }

@@ -82,7 +82,7 @@ export function replayView(
     if (signal.t > view.leave) break;
     runClocksUntil(signal.t, false);
     closeUpTo(signal.t);
-    note(decider.signal(signal), Math.max(signal.t, 0));
+    note(decider.signal(signal), line.t);
   }
   runClocksUntil(view.leave, true);
   closeUpTo(view.leave);

@@ -1,0 +1,118 @@
+import type { DayPostings } from '@/core/counting/postings';
+import { countInRange, sumViews } from '@/core/counting/postings';
+import { createPool } from '@/server/db/pool';
+import type pg from 'pg';
+import { medianMs, once } from './median';
+
+const [VIEWS, VISITORS, PAGES, DAYS] = [10_000_000, 200_000, 400, 90];
+const DAY_MS = 86_400_000;
+const END = Date.parse('2026-11-25T00:00:00Z');
+
+/** "Viewed one of 12 pages at least twice in 30 days" over ten million page views: posting lists against SQL with an index made for it. */
+export async function benchCount(): Promise<void> {
+  const pool = createPool(2);
+  const client = await pool.connect();
+  try {
+    console.log(
+      `Counting a segment over ${VIEWS.toLocaleString('en')} views of ${VISITORS.toLocaleString('en')} visitors, ${PAGES} pages, ${DAYS} days`,
+    );
+    await client.query("set statement_timeout = 0; set work_mem = '256MB'; set max_parallel_workers_per_gather = 2");
+    await makeViews(client);
+    const days = await loadPostings(client);
+    const truths = Uint8Array.from({ length: PAGES + 1 }, (_, page) => (page >= 10 && page < 22 ? 1 : 0));
+    const window = { after: END - 30 * DAY_MS, upTo: END };
+    const count = (over: readonly DayPostings[]): number =>
+      countInRange(sumViews(over, { truths, window, visitors: VISITORS }), { min: 2 });
+    const sql = async (): Promise<number> =>
+      (
+        await client.query<{ people: number }>(
+          `select count(*)::int as people from (select visitor from bench_view where page between 10 and 21 and at > $1 and at <= $2 group by visitor having count(*) >= 2) as met`,
+          [new Date(window.after), new Date(window.upTo)],
+        )
+      ).rows[0]?.people ?? -1;
+    const [byLists, bySql] = [count(days), await sql()];
+    if (byLists !== bySql) throw new Error(`Lists count ${byLists}, SQL counts ${bySql}`);
+    const [lists, warm] = [await medianMs(15, () => count(days)), await medianMs(7, sql)];
+    const loading = await once(async () => count(await readStored(client)));
+    console.log(`  ${byLists.toLocaleString('en')} people both ways`);
+    console.log(
+      `  warm: lists ${lists.toFixed(2)} ms, SQL (index-only scan) ${warm.toFixed(1)} ms: ${(warm / lists).toFixed(0)} times (goal 50)`,
+    );
+    console.log(`  lists read from the database first: ${loading.toFixed(0)} ms for the 30 days`);
+  } finally {
+    await client.query('drop table if exists bench_view, bench_day');
+    client.release();
+    await pool.end();
+  }
+}
+
+async function makeViews(client: pg.PoolClient): Promise<void> {
+  console.error('  making the views (under a minute)');
+  await client.query('drop table if exists bench_view, bench_day');
+  await client.query('create unlogged table bench_view (visitor int not null, page int not null, at timestamptz not null)');
+  await client.query('select setseed(0.25)');
+  // Skewed: some pages and some visitors are met far more often than others.
+  await client.query(
+    `insert into bench_view select 1 + floor($2 * random() ^ 1.5)::int, 1 + floor($3 * random() ^ 2)::int, $5::timestamptz - random() * make_interval(days => $4)
+       from generate_series(1, $1)`,
+    [VIEWS, VISITORS, PAGES, DAYS, new Date(END)],
+  );
+  await client.query('create index bench_view_by_page on bench_view (page, at) include (visitor)');
+  await client.query('vacuum analyze bench_view');
+}
+
+/** Postings as sealing would store them, in memory and in a table. */
+async function loadPostings(client: pg.PoolClient): Promise<DayPostings[]> {
+  await client.query('create unlogged table bench_day (day int primary key, pages bytea, offsets bytea, visitors bytea)');
+  const days: DayPostings[] = [];
+  for (let day = 0; day < DAYS; day++) {
+    const dayStart = END - (DAYS - day) * DAY_MS;
+    const { rows } = await client.query<[number, number, number]>({
+      rowMode: 'array',
+      text: `select page, visitor, (extract(epoch from at - $1::timestamptz) * 1000)::int from bench_view where at >= $1 and at < $2 order by page, visitor`,
+      values: [new Date(dayStart), new Date(dayStart + DAY_MS)],
+    });
+    const pages: number[] = [];
+    const offsets: number[] = [];
+    rows.forEach(([page], index) => {
+      if (page === rows[index - 1]?.[0]) return;
+      pages.push(page);
+      offsets.push(index);
+    });
+    const made = {
+      dayStart,
+      pages: Uint32Array.from(pages),
+      offsets: Uint32Array.from([...offsets, rows.length]),
+      visitors: Uint32Array.from(rows, (row) => row[1]),
+      instants: Uint32Array.from(rows, (row) => row[2]),
+      engaged: new Uint32Array(0),
+      scrolls: new Uint8Array(0),
+    };
+    days.push(made);
+    const bytes = (values: Uint32Array): Buffer => Buffer.from(values.buffer);
+    await client.query('insert into bench_day values ($1, $2, $3, $4)', [
+      day,
+      bytes(made.pages),
+      bytes(made.offsets),
+      bytes(made.visitors),
+    ]);
+  }
+  return days;
+}
+
+async function readStored(client: pg.PoolClient): Promise<DayPostings[]> {
+  const { rows } = await client.query<{ day: number; pages: Buffer; offsets: Buffer; visitors: Buffer }>(
+    'select day, pages, offsets, visitors from bench_day where day >= $1',
+    [DAYS - 30],
+  );
+  const numbers = (bytes: Buffer): Uint32Array => new Uint32Array(new Uint8Array(bytes).buffer);
+  return rows.map(({ day, pages, offsets, visitors }) => ({
+    dayStart: END - (DAYS - day) * DAY_MS,
+    pages: numbers(pages),
+    offsets: numbers(offsets),
+    visitors: numbers(visitors),
+    instants: new Uint32Array(0),
+    engaged: new Uint32Array(0),
+    scrolls: new Uint8Array(0),
+  }));
+}
