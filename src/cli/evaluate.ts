@@ -19,7 +19,7 @@ export function evaluateFolder(folder: string, print: (line: string) => void): v
     if (!existsSync(path)) continue;
     for (const [index, line] of readFileSync(path, 'utf8').split('\n').entries()) {
       if (line.trim() !== '')
-        print(JSON.stringify(answerLine(line, { file, index, shared, answer: answer as (one: never, shared: Shared) => unknown })));
+        print(JSON.stringify(answerLine(line, { file, index, shared, answer: answer })));
     }
   }
 }

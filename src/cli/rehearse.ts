@@ -24,7 +24,7 @@ export async function rehearseCommand(words: readonly string[]): Promise<object>
       .map(({ id, rule, message }): CampaignToRehearse => ({ id, rule, place: message.format === 'popup' ? 'overlay' : 'none' }));
     const started = performance.now();
     const rehearsed = { id: 'rehearsed', place: 'overlay' as const, rule: document.rule };
-    const report = reportOn(rehearsed, { columns, judge, sets, live, ...(has('--with-live') ? { budget: site.budget } : {}) });
+    const report = reportOn(rehearsed, { columns, judge, sets, origin, live, ...(has('--with-live') ? { budget: site.budget } : {}) });
     const ms = Math.round(performance.now() - started);
     const out = option('--showings');
     if (out) {

@@ -165,7 +165,7 @@ function argumentOf(signal: Signal, known: Growing): number {
   if (signal.s === 'scroll') return Math.round(signal.depth);
   if (signal.s !== 'click' && signal.s !== 'seen' && signal.s !== 'event') return 0;
   const { t: _t, ...rest } = signal;
-  return indexOf(known.arguments, known.argumentList, JSON.stringify(rest), () => rest as Argument);
+  return indexOf(known.arguments, known.argumentList, JSON.stringify(rest), () => rest);
 }
 
 function indexOf<T>(known: Map<string, number>, list: T[], key: string, make: () => T): number {
@@ -185,7 +185,7 @@ export function signalsOf(columns: Columns, view: number): Signal[] {
     const s = SIGNAL_KINDS[columns.kind[index] as number] as (typeof SIGNAL_KINDS)[number];
     const argument = columns.argument[index] as number;
     if (s === 'scroll') signals.push({ t, s, depth: argument });
-    else if (s === 'click' || s === 'seen' || s === 'event') signals.push({ t, ...(columns.arguments[argument] as Argument) } as Signal);
+    else if (s === 'click' || s === 'seen' || s === 'event') signals.push({ t, ...(columns.arguments[argument] as Argument) });
     else signals.push({ t, s });
   }
   return signals;

@@ -149,7 +149,7 @@ const visit = one(
 
 test('the report says what each condition takes away, and where it showed', () => {
   const { columns, origin } = buildColumns([visit]);
-  const report = reportOn({ id: 'c', place: 'overlay', rule: asked }, { columns, judge: judgeByRecords(origin, known), sets: {} });
+  const report = reportOn({ id: 'c', place: 'overlay', rule: asked }, { columns, judge: judgeByRecords(origin, known), sets: {}, origin });
   expect({ sure: report.sure, possible: report.possible, at: report.showings[0]?.at }).toEqual({ sure: 1, possible: 1, at: 129_000 });
   expect(report.steps.map(({ what, left }) => [what, left])).toEqual([
     ['all visits', 1],
@@ -166,6 +166,7 @@ test('the report says what each condition takes away, and where it showed', () =
   expect(report.distributions).toMatchObject({
     secondsOnPage: [9],
     secondsBeforeLeaving: [21],
+    devices: { unknown: 1 },
     pages: [{ url: 'https://s.example/huts/c', showings: 1 }],
   });
 });
@@ -197,4 +198,24 @@ test('without each condition once, and grown condition by condition', () => {
   fc.assert(
     fc.property(rule, pacing, (any, paced) => expect(steps({ ...any, pacing: paced }).at(-1)?.rule).toMatchObject({ pacing: paced })),
   );
+});
+
+test('what just missed is told with the condition it missed by', () => {
+  const early = one(
+    [
+      {
+        leave: 9000,
+        signals: [
+          { t: 1000, s: 'scroll', depth: 90 },
+          { t: 4000, s: 'exit' },
+        ],
+      },
+    ],
+    ['/huts/a'],
+  );
+  const { columns, origin } = buildColumns([early]);
+  const rule: Rule = { moment: { all: [{ kind: 'exit' }, { kind: 'delay', seconds: 20 }, { kind: 'scroll', atLeast: 40 }] } };
+  const report = reportOn({ id: 'c', place: 'overlay', rule }, { columns, judge: judgeByRecords(origin, known), sets: {} });
+  expect(report.sure).toBe(0);
+  expect(report.nearMisses).toEqual([{ visit: 0, view: 0, at: 4000, path: ['moment', 'all', 1] }]);
 });

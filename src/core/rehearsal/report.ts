@@ -1,6 +1,6 @@
 import type { Path } from '../rules/expr';
 import type { WordsFor } from '../rules/words';
-import type { Columns } from './columns';
+import type { Columns, Origin } from './columns';
 import type { CampaignToRehearse, RehearsalInput, RehearsedShowing } from './rehearse';
 import { rehearse } from './rehearse';
 import { steps, withoutEach } from './variants';
@@ -21,13 +21,20 @@ export interface RehearsalReport {
   /** Showings of each live campaign with and without this one. */
   readonly collisions: readonly { readonly campaign: string; readonly alone: number; readonly together: number }[];
   readonly distributions: Distributions;
+  /** Views in which it just missed: it would have shown without the condition at `path`. */
+  readonly nearMisses: readonly { readonly visit: number; readonly view: number; readonly at: number; readonly path: Path }[];
 }
+
+const MOST_NEAR_MISSES = 200;
 
 export interface Distributions {
   /** Showings by whole seconds since the page opened, and before it was left. */
   readonly secondsOnPage: readonly number[];
   readonly secondsBeforeLeaving: readonly number[];
+  /** By hour of the day, UTC. */
   readonly hours: readonly number[];
+  readonly devices: Readonly<Record<string, number>>;
+  readonly channels: Readonly<Record<string, number>>;
   readonly pages: readonly { readonly url: string; readonly showings: number }[];
 }
 
@@ -37,8 +44,9 @@ export function reportOn(
   {
     live = [],
     names,
+    origin,
     ...input
-  }: Omit<RehearsalInput, 'campaigns' | 'unknownShows'> & { live?: readonly CampaignToRehearse[]; names?: WordsFor },
+  }: Omit<RehearsalInput, 'campaigns' | 'unknownShows'> & { live?: readonly CampaignToRehearse[]; names?: WordsFor; origin?: Origin },
 ): RehearsalReport {
   const { columns } = input;
   // The campaign takes its own place in the site's order if it is live already, else the last.
@@ -48,6 +56,7 @@ export function reportOn(
   const own = (showings: readonly RehearsedShowing[]): RehearsedShowing[] => showings.filter(({ campaign: id }) => id === campaign.id);
   const together = run(among(campaign));
   const showings = own(together);
+  const without = withoutEach(campaign.rule).map(({ path, rule }) => ({ path, showings: own(run(among({ ...campaign, rule }))) }));
   const others = live.filter(({ id }) => id !== campaign.id);
   const apart = others.length ? run(others) : [];
   const count = (all: readonly RehearsedShowing[], id: string): number => all.filter((one) => one.campaign === id).length;
@@ -63,20 +72,47 @@ export function reportOn(
       path,
       left: path.length === 0 ? columns.visitAt.length : visitsIn(run([{ ...campaign, rule }])),
     })),
-    without: withoutEach(campaign.rule).map(({ path, rule }) => ({ path, showings: own(run(among({ ...campaign, rule }))).length })),
+    without: without.map(({ path, showings: shown }) => ({ path, showings: shown.length })),
+    nearMisses: nearMisses(showings, without),
     collisions: others.map(({ id }) => ({ campaign: id, alone: count(apart, id), together: count(together, id) })),
-    distributions: distribute(columns, showings),
+    distributions: distribute(columns, showings, origin),
   };
+}
+
+/** A visit in which it showed has not missed; of several conditions that one view misses by, the first is named. */
+function nearMisses(
+  showings: readonly RehearsedShowing[],
+  without: readonly { path: Path; showings: readonly RehearsedShowing[] }[],
+): RehearsalReport['nearMisses'] {
+  const shown = new Set(showings.map(({ visit }) => visit));
+  const found = new Map<number, RehearsalReport['nearMisses'][0]>();
+  for (const { path, showings: would } of without) {
+    for (const { visit, view, at } of would) {
+      if (found.size < MOST_NEAR_MISSES && !shown.has(visit) && !found.has(view)) found.set(view, { visit, view, at, path });
+    }
+  }
+  return [...found.values()];
 }
 
 const visitsIn = (showings: readonly RehearsedShowing[]): number => new Set(showings.map(({ visit }) => visit)).size;
 
-function distribute(columns: Columns, showings: readonly RehearsedShowing[]): Distributions {
+function distribute(columns: Columns, showings: readonly RehearsedShowing[], origin: Origin | undefined): Distributions {
+  const devices: Record<string, number> = {};
+  const channels: Record<string, number> = {};
   const pages = new Map<number, number>();
   const hours = new Array<number>(24).fill(0);
   const onPage: number[] = [];
   const beforeLeaving: number[] = [];
-  for (const { view, at } of showings) {
+  for (const { visit, view, at } of showings) {
+    const record = origin?.visitors[origin.visitor[visit] as number]?.record;
+    if (record && origin) {
+      const [device, channel] = [
+        record.device?.category ?? 'unknown',
+        record.visits[origin.visit[visit] as number]?.source?.channel ?? 'unknown',
+      ];
+      devices[device] = (devices[device] ?? 0) + 1;
+      channels[channel] = (channels[channel] ?? 0) + 1;
+    }
     const t = at - (columns.viewAt[view] as number);
     onPage.push(Math.floor(t / 1000));
     beforeLeaving.push(Math.floor(((columns.leave[view] as number) - t) / 1000));
@@ -89,6 +125,8 @@ function distribute(columns: Columns, showings: readonly RehearsedShowing[]): Di
     secondsOnPage: onPage.sort((a, b) => a - b),
     secondsBeforeLeaving: beforeLeaving.sort((a, b) => a - b),
     hours,
+    devices,
+    channels,
     pages: [...pages].sort((a, b) => b[1] - a[1]).map(([page, shown]) => ({ url: columns.pages[page]?.url ?? '', showings: shown })),
   };
 }

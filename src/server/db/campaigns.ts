@@ -1,5 +1,6 @@
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
 import type { Queryable } from './queryable';
+import { upgrade } from '@/core/rules/upgrade';
 import { many, maybeOne, one } from './queryable';
 import { NameTaken, Outdated, orNameTaken } from './segments';
 
@@ -13,19 +14,26 @@ export interface StoredCampaign extends CampaignDocument {
   readonly updatedAt: Date;
 }
 
-const SELECT = `select campaign.id, campaign.name, status, campaign.position, goal, rule, revision, updated_at as "updatedAt", message.body as message
+const SELECT = `select campaign.id, campaign.name, status, campaign.position, goal, rule, version, revision, updated_at as "updatedAt", message.body as message
   from campaign join message on message.site_id = campaign.site_id and message.campaign_id = campaign.id and message.position = 0`;
 
+type CampaignRow = StoredCampaign & { version: number } & Record<string, unknown>;
+
+/** Stored rules of an older version are brought to the newest as they are read. */
+function campaignFromRow({ version, rule, ...row }: CampaignRow): StoredCampaign {
+  const { version: _newest, ...newest } = upgrade({ ...rule, version });
+  return { ...row, rule: newest };
+}
+
 export async function listCampaigns(db: Queryable, siteId: number): Promise<StoredCampaign[]> {
-  return many<StoredCampaign & Record<string, unknown>>(
-    db,
-    `${SELECT} where campaign.site_id = $1 order by campaign.position, campaign.id`,
-    [siteId],
+  return (await many<CampaignRow>(db, `${SELECT} where campaign.site_id = $1 order by campaign.position, campaign.id`, [siteId])).map(
+    campaignFromRow,
   );
 }
 
 export async function findCampaign(db: Queryable, siteId: number, id: string): Promise<StoredCampaign | undefined> {
-  return maybeOne<StoredCampaign & Record<string, unknown>>(db, `${SELECT} where campaign.site_id = $1 and campaign.id = $2`, [siteId, id]);
+  const row = await maybeOne<CampaignRow>(db, `${SELECT} where campaign.site_id = $1 and campaign.id = $2`, [siteId, id]);
+  return row && campaignFromRow(row);
 }
 
 export interface CampaignToSave {

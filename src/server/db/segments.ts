@@ -1,5 +1,6 @@
 import type { SegmentDocument } from '@/core/rules/schema';
 import type { Queryable } from './queryable';
+import { upgrade } from '@/core/rules/upgrade';
 import { many, maybeOne, one, violates } from './queryable';
 
 export interface StoredSegment extends SegmentDocument {
@@ -27,19 +28,23 @@ export class Outdated extends Error {
   }
 }
 
-const COLUMNS = `id, name, lookback, people, revision, updated_at as "updatedAt"`;
+const COLUMNS = `id, name, lookback, people, version, revision, updated_at as "updatedAt"`;
+
+/** Stored documents of an older version are brought to the newest as they are read. */
+function segmentFromRow({ version, people, lookback, ...row }: SegmentRow): StoredSegment {
+  return { ...row, ...(upgrade({ version, people, lookback }) as unknown as Pick<StoredSegment, 'people' | 'lookback'>) };
+}
+type SegmentRow = StoredSegment & { version: number } & Record<string, unknown>;
 
 export async function listSegments(db: Queryable, siteId: number): Promise<StoredSegment[]> {
-  return many<StoredSegment & Record<string, unknown>>(db, `select ${COLUMNS} from segment where site_id = $1 order by lower(name), id`, [
-    siteId,
-  ]);
+  return (await many<SegmentRow>(db, `select ${COLUMNS} from segment where site_id = $1 order by lower(name), id`, [siteId])).map(
+    segmentFromRow,
+  );
 }
 
 export async function findSegment(db: Queryable, siteId: number, id: string): Promise<StoredSegment | undefined> {
-  return maybeOne<StoredSegment & Record<string, unknown>>(db, `select ${COLUMNS} from segment where site_id = $1 and id = $2`, [
-    siteId,
-    id,
-  ]);
+  const row = await maybeOne<SegmentRow>(db, `select ${COLUMNS} from segment where site_id = $1 and id = $2`, [siteId, id]);
+  return row && segmentFromRow(row);
 }
 
 export interface SegmentToSave {

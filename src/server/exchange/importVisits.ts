@@ -112,7 +112,7 @@ async function importChanges(tx: Queryable, siteId: number, { number, line }: { 
   const standing = [
     ...(line.known ? [{ at, kind: 'identity', key: 'import', value: true as unknown }] : []),
     ...Object.entries(line.traits ?? {}).map(([key, value]) => ({ at, kind: 'trait', key, value })),
-    ...(line.tags ?? []).map((key) => ({ at, kind: 'tag', key, value: true as unknown })),
+    ...(line.tags ?? []).map((key) => ({ at, kind: 'tag', key, value: true })),
     ...(line.score ? [{ at, kind: 'score', key: '', value: line.score as unknown }] : []),
   ];
   for (const [index, change] of (line.changes ?? standing).entries()) {

@@ -1,0 +1,66 @@
+import type { VisitorRecord } from '../history/record';
+import type { CountingInput } from './countPeople';
+import { postingsOf } from './postings';
+import { contributions, overlaps, segmentSizes } from './sizes';
+
+const DAY = 86_400_000;
+const NOW = 100 * DAY + 3_600_000;
+const record = (...days: number[]): VisitorRecord => ({
+  visits: days.map((day) => ({ at: day * DAY, views: [], events: [] })),
+  changes: [],
+  responses: [],
+});
+const seen: readonly (readonly [number, number, number])[] = [
+  [1, 1, 100], // page, visitor, day
+  [1, 1, 99],
+  [1, 2, 96],
+  [2, 2, 96],
+  [1, 3, 80],
+];
+const days = [80, 96, 99, 100].map((day) =>
+  postingsOf(
+    day * DAY,
+    seen.filter(([, , on]) => on === day).map(([page, visitor]) => ({ page, visitor, at: day * DAY, engagedMs: 0, scroll: 0 })),
+  ),
+);
+const input: CountingInput = {
+  days,
+  pages: [undefined, { url: 'https://s.example/huts/a' }, { url: 'https://s.example/book' }],
+  records: [undefined, record(99, 100), record(96), record(80)],
+  now: NOW,
+  known: { sets: {}, segments: {} },
+};
+const viewed = (path: string, times: object = { min: 1 }) => ({
+  kind: 'viewed' as const,
+  pages: [{ op: 'starts' as const, value: path }],
+  times,
+});
+const huts = { lookback: 2, people: viewed('/huts') };
+
+test('the size now, over 7 and 30 days, and at each midnight of 90 days', () => {
+  const sizes = segmentSizes(huts, input);
+  expect(sizes).toMatchObject({ now: 1, in7Days: 2, in30Days: 3, unknown: 0, isEstimate: { in7Days: true, in30Days: true } });
+  expect(sizes.line).toHaveLength(91);
+  const on = (day: number): number | undefined => sizes.line.find(({ at }) => at === day * DAY)?.people;
+  expect([79, 80, 81, 82, 96, 97, 98, 99, 100].map(on)).toEqual([0, 1, 1, 0, 1, 1, 0, 1, 1]);
+});
+
+test('overlaps are counted for each pair, of at most twenty', () => {
+  const all = { lookback: 30, people: viewed('/huts') };
+  const booking = { lookback: 30, people: viewed('/book') };
+  expect(overlaps([all, booking], input)).toEqual([
+    [3, 1],
+    [1, 1],
+  ]);
+  expect(() => overlaps(Array(21).fill(all), input)).toThrow('At most 20 segments');
+});
+
+test('each condition takes, or adds, what there would be without it', () => {
+  const both = { lookback: 30, people: { all: [viewed('/huts', { min: 2 }), { kind: 'visits' as const, times: { min: 2 } }] } };
+  expect(contributions(both, input).map(({ path, takes }) => [path.join('.'), takes])).toEqual([
+    ['people.all.0', 0],
+    ['people.all.1', 0],
+  ]);
+  const either = { lookback: 30, people: { any: [viewed('/book'), viewed('/huts', { min: 2 })] } };
+  expect(contributions(either, input).map(({ takes }) => takes)).toEqual([-1, -1]);
+});
