@@ -10,6 +10,8 @@ as_database_user() {
   fi
 }
 
+database_user_prefix() { [ "$(id -u)" != 0 ] || printf 'setpriv --reuid=postgres --regid=postgres --init-groups'; }
+
 # Sets DATA, where everything that lasts is kept. Root may have a home that PostgreSQL's user cannot enter.
 choose_data() {
   DATA=${CRINDLE_DATA:-$ROOT/.crindle}

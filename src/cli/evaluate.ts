@@ -18,8 +18,7 @@ export function evaluateFolder(folder: string, print: (line: string) => void): v
     const path = join(folder, file);
     if (!existsSync(path)) continue;
     for (const [index, line] of readFileSync(path, 'utf8').split('\n').entries()) {
-      if (line.trim() !== '')
-        print(JSON.stringify(answerLine(line, { file, index, shared, answer: answer })));
+      if (line.trim() !== '') print(JSON.stringify(answerLine(line, { file, index, shared, answer: answer })));
     }
   }
 }

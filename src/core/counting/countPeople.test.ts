@@ -38,3 +38,15 @@ test('visitors without a visit by then are in no segment, not even one of those 
   );
   expect([...values]).toEqual([0, 0, 0, 0]);
 });
+
+test('a byte that is full stands for more than is ever asked', () => {
+  const many = postingsOf(
+    0,
+    Array.from({ length: 300 }, (_, at) => row(1, 1, at)),
+  );
+  const whole = { after: -1, upTo: 2 * DAY };
+  const small = sumViews([many], { truths: undefined, window: whole, visitors: 1, mostAsked: 254 });
+  expect([small.low[1], countInRange(small, { min: 254 }), countInRange(small, { max: 254 })]).toEqual([255, 1, 0]);
+  expect(sumViews([many], { truths: undefined, window: whole, visitors: 1, mostAsked: 299 }).low[1]).toBe(300);
+  expect(sumViews([many], { truths: undefined, window: { after: 9, upTo: 289 }, visitors: 1, mostAsked: 9 }).low[1]).toBe(255);
+});

@@ -124,7 +124,7 @@ class Everyone {
     const size = this.#visitors.length;
     const window = within === 'visit' ? { from: this.#visitFrom, upTo: now } : { after: now - (within ?? lookback) * DAY_MS, upTo: now };
     const truths = this.#truthsOf(pages);
-    const { low, high } = sumViews(days, { truths, window, visitors: size, weigh });
+    const { low, high } = sumViews(days, { truths, window, visitors: size, weigh, mostAsked: Math.max(range?.min ?? 1, range?.max ?? 0) });
     const out = new Uint8Array(size);
     const last = weigh ? (this.#last ??= lastViews(days, { from: this.#visitFrom, upTo: now, visitors: size })) : undefined;
     for (let number = 0; number < size; number++) {

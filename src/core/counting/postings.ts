@@ -46,21 +46,30 @@ export type Window = { readonly after: number; readonly upTo: number } | { reado
 
 /** Sums for each visitor what `weigh` gives for the views that count, surely (`low`) and at most (`high`). Indexed by visitor number. */
 export interface Sums {
-  readonly low: Float64Array | Uint32Array;
+  readonly low: Float64Array | Uint32Array | Uint8Array;
   /** The same array as `low` where nothing is unknown. */
-  readonly high: Float64Array | Uint32Array;
+  readonly high: Float64Array | Uint32Array | Uint8Array;
 }
 
 export type Weigh = (day: DayPostings, row: number) => number;
 
 const DAY_MS = 86_400_000;
+/** Where no more is asked than this, a byte counts each visitor and stops here: four times less memory to go through. */
+const SMALL = 255;
 
 /** `weigh` undefined counts each view as 1, and then the instants of days that lie wholly in the window are not looked at. */
 export function sumViews(
   days: readonly DayPostings[],
-  { truths, window, visitors, weigh }: { truths: PageTruths | undefined; window: Window; visitors: number; weigh?: Weigh | undefined },
+  {
+    truths,
+    window,
+    visitors,
+    weigh,
+    mostAsked = Infinity,
+  }: { truths: PageTruths | undefined; window: Window; visitors: number; weigh?: Weigh | undefined; mostAsked?: number },
 ): Sums {
-  const low = weigh ? new Float64Array(visitors + 1) : new Uint32Array(visitors + 1);
+  const isSmall = !weigh && mostAsked < SMALL;
+  const low = weigh ? new Float64Array(visitors + 1) : isSmall ? new Uint8Array(visitors + 1) : new Uint32Array(visitors + 1);
   let high = low;
   for (const day of days) {
     if (!touches(day, window)) continue;
@@ -98,6 +107,7 @@ function add(
   const target = first ?? second;
   if (!target) return;
   const other = first && second;
+  if (isWhole && !other && target instanceof Uint8Array) return countSmall(visitors, target, { from, to });
   if (isWhole && !weigh && !other) {
     for (let row = from; row < to; row++) (target[visitors[row] as number] as number)++;
     return;
@@ -106,10 +116,21 @@ function add(
     const visitor = visitors[row] as number;
     if (!isWhole && !counts(day.dayStart + (day.instants[row] as number), visitor, window)) continue;
     const weight = weigh ? weigh(day, row) : 1;
-    target[visitor] = (target[visitor] as number) + weight;
-    if (other) other[visitor] = (other[visitor] as number) + weight;
+    target[visitor] = capped(target, (target[visitor] as number) + weight);
+    if (other) other[visitor] = capped(other, (other[visitor] as number) + weight);
   }
 }
+
+/** Its own function on one kind of array: a count over millions of views is spent here. */
+function countSmall(visitors: Uint32Array, target: Uint8Array, { from, to }: { from: number; to: number }): void {
+  for (let row = from; row < to; row++) {
+    const visitor = visitors[row] as number;
+    const count = target[visitor] as number;
+    if (count < SMALL) target[visitor] = count + 1;
+  }
+}
+
+const capped = (target: Sums['low'], sum: number): number => (target instanceof Uint8Array ? Math.min(SMALL, sum) : sum);
 
 function counts(at: number, visitor: number, window: Window): boolean {
   return at <= window.upTo && ('from' in window ? at >= (window.from[visitor] as number) : at > window.after);

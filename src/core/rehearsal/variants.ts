@@ -69,7 +69,7 @@ function growths<T extends object>(expr: Expr<T> | undefined, words: (leaf: T) =
 
 function put<K extends 'people' | 'moment'>(rule: Rule, key: K, value: Rule[K]): Rule {
   const { [key]: _old, ...rest } = rule;
-  return (value === undefined ? rest : { ...rest, [key]: value });
+  return value === undefined ? rest : { ...rest, [key]: value };
 }
 
 /** Takes the leaf at a path away; a group that is left empty goes with it. */
