@@ -111,6 +111,28 @@ test('a person the site identifies is known, with traits', async ({ browser }) =
   await context.close();
 });
 
+test('a long title, odd properties and a burst of clicks cost nothing of what was recorded', async ({ browser }) => {
+  const { context, page } = await newVisitor(browser);
+  await visit(page, '/contact');
+  const id = await idOf(page);
+  await page.evaluate(() => {
+    document.title = 'x'.repeat(10_000);
+    const { crindle } = window as unknown as Host;
+    crindle.did('odd', { long: 'y'.repeat(9000), run: () => 1, deep: { a: 1 }, fine: 3 });
+    for (let count = 0; count < 2500; count++) document.querySelector('main')?.click();
+  });
+  await page.goto(`${SITE}/routes`);
+  const stored = () =>
+    ask(
+      `select length(title) as title, (select count(*)::int from signal_piece, jsonb_array_elements(signals) as one where view_id = page_view.id and one ->> 's' = 'click') as clicks,
+              (select props from event where view_id = page_view.id) as props
+         from page_view join visitor on visitor.id = page_view.visitor_id where browser_id = $1 and url like '%/contact'`,
+      [id],
+    );
+  await expect.poll(stored, { timeout: 15_000 }).toEqual([{ title: 500, clicks: 2500, props: { long: 'y'.repeat(2000), fine: 3 } }]);
+  await context.close();
+});
+
 test('after stop the script hears nothing any more', async ({ browser }) => {
   const { context, page } = await newVisitor(browser);
   await visit(page, '/offers');

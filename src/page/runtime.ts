@@ -5,6 +5,7 @@ import type { Outcome } from '@/core/history/visitor';
 import type { Truth } from '@/core/rules/truth';
 import type { DecideFor } from './decide/decide';
 import type { ShowMessage } from './show/show';
+import { cleanLabels, cleanName, cleanTitle, cleanValues } from './clean';
 import { guard } from './guard';
 import { openOutbox } from './outbox';
 import { createPageReader } from './pageFacts';
@@ -106,8 +107,8 @@ export function startRuntime({ siteKey, base }: { siteKey: string; base: string 
       at,
       visitAt: state.visit.startedAt,
       url: url.slice(0, 4000),
-      ...(title === undefined ? {} : { title: title.slice(0, 500) }),
-      labels: [...(labels ?? [])],
+      ...(title === undefined ? {} : { title: cleanTitle(title) }),
+      labels: cleanLabels(labels),
       referrer: document.referrer.slice(0, 4000),
       language: navigator.languages?.[0] ?? navigator.language,
       zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
@@ -232,10 +233,11 @@ export function startRuntime({ siteKey, base }: { siteKey: string; base: string 
   );
 
   return {
-    did: (name, props = {}) => {
-      const at = now();
-      emit({ s: 'event', name: String(name), props });
-      outbox.put({ kind: 'event', view: view.id, visit: state.visit.id, id: uuid7(at), at, name: String(name), props });
+    did: (given, props = {}) => {
+      const [name, clean, at] = [cleanName(given), cleanValues(props), now()];
+      if (name === '') return;
+      emit({ s: 'event', name, props: clean });
+      outbox.put({ kind: 'event', view: view.id, visit: state.visit.id, id: uuid7(at), at, name, props: clean });
       outbox.flush();
     },
     person: ({ id, email, traits }) => {
@@ -244,9 +246,9 @@ export function startRuntime({ siteKey, base }: { siteKey: string; base: string 
         kind: 'person',
         id: uuid7(at),
         at,
-        ...(id ? { customerId: String(id) } : {}),
+        ...(id ? { customerId: cleanName(id) } : {}),
         ...(email ? { email: String(email) } : {}),
-        ...(traits ? { traits } : {}),
+        ...(traits ? { traits: cleanValues(traits) } : {}),
       });
       outbox.flush();
     },

@@ -5,8 +5,12 @@ import type { Decider } from '@/core/pacing/decider';
 import type { Page } from '@/core/pages/address';
 import type { Truth } from '@/core/rules/truth';
 import type { PieceItem, SentSignal } from '@/core/wire/items';
+import { cleanLabels, cleanTitle } from './clean';
 import type { DecideFor } from './decide/decide';
 import type { State } from './state';
+
+/** As many as the collector takes in a piece; what is left goes with the next one. */
+const MOST_SIGNALS = 2000;
 
 export interface PageView {
   readonly id: string;
@@ -46,7 +50,7 @@ export function openView({
     visitEngaged: visit.engagedMs,
     visitClicks: visit.clicks,
   });
-  let pending: PieceItem['signals'][number][] = [];
+  const pending: PieceItem['signals'][number][] = [];
   let piece = 0;
   let sentLeave = -1;
   let cannotScroll: boolean | undefined;
@@ -110,16 +114,15 @@ export function openView({
         view: id,
         visit: visit.id,
         piece: piece++,
-        signals: pending,
+        signals: pending.splice(0, MOST_SIGNALS),
         engaged: Math.round(engagedAt(line, t)),
         scroll: Math.floor(line.depth),
         leave: t,
         ...(cannotScroll === undefined ? {} : { cannotScroll }),
-        ...(page_.title === undefined ? {} : { title: page_.title }),
-        labels: [...(page_.labels ?? [])],
+        ...(page_.title === undefined ? {} : { title: cleanTitle(page_.title) }),
+        labels: cleanLabels(page_.labels),
         watched: [...(release?.watch ?? [])],
       };
-      pending = [];
       sentLeave = t;
       return item;
     },

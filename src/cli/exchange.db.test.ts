@@ -1,0 +1,149 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { createSite } from '@/server/db/sites';
+import { many } from '@/server/db/queryable';
+import type { FreshDatabase } from '@/server/testing/freshDatabase';
+import { freshDatabase } from '@/server/testing/freshDatabase';
+import { newUuid } from '@/server/testing/items';
+
+const ROOT = join(__dirname, '../..');
+const folder = mkdtempSync(join(tmpdir(), 'crindle-exchange-'));
+let database: FreshDatabase;
+
+beforeAll(async () => {
+  database = await freshDatabase();
+  await createSite(database.pool, { key: 'sitekey123', name: 'Site', addresses: ['site.example'] });
+});
+afterAll(() => database.drop());
+
+function crindle(...words: string[]): Promise<{ code: number; out: string; said: string }> {
+  return new Promise((resolve) => {
+    const env = { ...process.env, CRINDLE_DATABASE_URL: database.url };
+    execFile('node', ['dist/server/cli.mjs', ...words], { cwd: ROOT, env }, (cause, out, said) =>
+      resolve({ code: cause ? Number(cause.code) : 0, out, said }),
+    );
+  });
+}
+
+const NOW = Date.now();
+const visit = (at: number, paths: string[], more: object = {}) => ({
+  visit: newUuid(at),
+  at,
+  source: { channel: 'direct', utm: {} },
+  views: paths.map((path, index) => ({
+    view: newUuid(at + index * 60_000),
+    at: at + index * 60_000,
+    url: `https://s.example${path}`,
+    title: path,
+    leave: 30_000,
+    engaged: 20,
+    scroll: 70,
+    signals: [
+      { t: 2000, s: 'scroll', depth: 70 },
+      { t: 25_000, s: 'exit' },
+    ],
+  })),
+  events: [],
+  ...more,
+});
+const visitors = [
+  {
+    visitor: 'anna',
+    visits: [visit(NOW - 3 * 86_400_000, ['/huts/a', '/huts/b'])],
+    known: true,
+    traits: { plan: 'family' },
+    tags: ['skier'],
+    responses: [],
+  },
+  {
+    visitor: 'jonas',
+    visits: [visit(NOW - 2 * 86_400_000, ['/huts/a']), visit(NOW - 86_400_000, ['/book'])],
+    traits: {},
+    tags: [],
+    responses: [],
+  },
+];
+
+test('lines that are wrong are told and left out, the others are taken; twice is once', async () => {
+  const file = join(folder, 'visits.jsonl');
+  writeFileSync(
+    file,
+    [JSON.stringify(visitors[0]), '{"visitor":', JSON.stringify({ ...visitors[1], visits: [] }), '', JSON.stringify(visitors[1])].join(
+      '\n',
+    ),
+  );
+  const first = await crindle('import', 'visits', file, '--site', 'sitekey123');
+  expect(first.code).toBe(1);
+  expect(first.said).toMatch(/line 2: .*expected JSON/);
+  expect(first.said).toMatch(/line 3: visits: met \[\], expected a length of at least 1/);
+  expect(first.said).toContain('2 visitors taken, 2 lines left out');
+  const count = () =>
+    many(
+      database.pool,
+      `select (select count(*)::int from visitor) as visitors, (select count(*)::int from visit) as visits, (select count(*)::int from page_view) as views, (select count(*)::int from visitor_change) as changes`,
+    );
+  const before = await count();
+  expect(before).toEqual([{ visitors: 2, visits: 3, views: 4, changes: 3 }]);
+  await crindle('import', 'visits', file, '--site', 'sitekey123');
+  expect(await count()).toEqual(before);
+});
+
+test('what was imported is counted, by lists and by SQL, and at an earlier instant', async () => {
+  const file = join(folder, 'segment.json');
+  writeFileSync(file, JSON.stringify({ lookback: 30, people: { kind: 'viewed', pages: [{ op: 'like', value: '/huts/*' }] } }));
+  const count = async (...more: string[]): Promise<unknown> =>
+    JSON.parse((await crindle('count', '--site', 'sitekey123', '--segment', file, ...more)).out);
+  expect(await count()).toMatchObject({ people: 2, unknown: 0 });
+  expect(await count('--engine', 'sql')).toMatchObject({ people: 2, unknown: 0 });
+  const earlier = new Date(NOW - 2.5 * 86_400_000).toISOString();
+  expect(await count('--at', earlier)).toMatchObject({ people: 1 });
+  expect(await count('--at', earlier, '--engine', 'sql')).toMatchObject({ people: 1 });
+});
+
+test('a rule is rehearsed over it, and its showings are written a line each', async () => {
+  const [rule, out] = [join(folder, 'rule.json'), join(folder, 'showings.jsonl')];
+  writeFileSync(
+    rule,
+    JSON.stringify({ pages: { on: [{ op: 'like', value: '/huts/**' }] }, moment: { kind: 'exit' }, pacing: { again: { days: 7 } } }),
+  );
+  const { out: printed } = await crindle('rehearse', '--site', 'sitekey123', '--rule', rule, '--showings', out);
+  expect(JSON.parse(printed)).toMatchObject({
+    visitors: 2,
+    visits: 3,
+    views: 4,
+    sure: 2,
+    possible: 2,
+    without: [
+      { path: 'pages.on', showings: 2 },
+      { path: 'moment', showings: 2 },
+      { path: 'pacing', showings: 3 },
+    ],
+  });
+  const lines = readFileSync(out, 'utf8')
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as { view: string; at: number });
+  expect(lines.map(({ view, at }) => [view, at])).toEqual(
+    visitors.map(({ visits }) => [visits[0]?.views[0]?.view, (visits[0]?.at ?? 0) + 25_000]),
+  );
+});
+
+test.each([
+  { words: ['count', '--site', 'nobody', '--segment', 'x'], says: 'ENOENT', code: 1 },
+  { words: ['rehearse', '--site', 'sitekey123'], says: '--rule is missing', code: 2 },
+  {
+    words: ['rehearse', '--site', 'sitekey123', '--rule', 'x', '--days', '0'],
+    says: '--days: met 0, expected a whole number from 1 to 540',
+    code: 2,
+  },
+  { words: ['export', 'leads', '--site', 'sitekey123'], says: 'export: met leads, expected visits', code: 2 },
+  { words: ['count', '--engine', 'guess'], says: '--engine: met guess, expected lists or sql', code: 2 },
+  { words: ['dance'], says: 'There is no command dance', code: 2 },
+])('$words says $says', async ({ words, says, code }) => {
+  const result = await crindle(...words);
+  expect({ code: result.code, out: result.out }).toEqual({ code, out: '' });
+  expect(result.said).toContain(says);
+  expect(result.said).not.toMatch(/\n\s+at /);
+});
