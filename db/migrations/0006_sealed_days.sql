@@ -33,6 +33,13 @@ create table sealed_day (
   constraint sealed_day_lengths check (octet_length(visitors) = views * 4 and octet_length(instants) = views * 4 and octet_length(engaged) = views * 4 and octet_length(scrolls) = views)
 );
 
+-- Read often and hardly made smaller by compression, which would have to be undone each time.
+alter table sealed_day
+  alter column visitors set storage external,
+  alter column instants set storage external,
+  alter column engaged set storage external,
+  alter column scrolls set storage external;
+
 -- A view that comes or changes late opens its day again. Statement by statement, and only for days that are past.
 create function open_sealed_days() returns trigger language plpgsql as $$
 begin

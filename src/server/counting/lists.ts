@@ -2,18 +2,19 @@ import type { DayPostings, ViewRow } from '@/core/counting/postings';
 import { postingsOf } from '@/core/counting/postings';
 import type { Page } from '@/core/pages/address';
 import type { Queryable } from '../db/queryable';
-import { many, one } from '../db/queryable';
+import { many } from '../db/queryable';
 
 const DAY_MS = 86_400_000;
+const DAYS_AT_ONCE = 15;
 
 interface SealedRow {
   [column: string]: unknown;
   day: string;
-  pages: Buffer;
-  visitors: Buffer;
-  instants: Buffer;
-  engaged: Buffer;
-  scrolls: Buffer;
+  pages: string;
+  visitors: string;
+  instants: string;
+  engaged: string;
+  scrolls: string;
 }
 
 /** Kept for as long as the process lives: a sealed day that changes has another `sealed_at`. */
@@ -29,13 +30,18 @@ export async function loadDays(db: Queryable, siteId: number, today: number): Pr
   );
   const keyOf = ({ day, sealedAt }: { day: string; sealedAt: string }): string => `${siteId} ${day} ${sealedAt}`;
   const missing = sealed.filter((row) => !cached.has(keyOf(row)));
-  for (const row of missing) {
-    const stored = await one<SealedRow>(
+  for (let from = 0; from < missing.length; from += DAYS_AT_ONCE) {
+    const wanted = missing.slice(from, from + DAYS_AT_ONCE);
+    // The driver would send the bytes as twice as many hexadecimal digits; base64 is a third shorter and quicker to read.
+    const stored = await many<SealedRow>(
       db,
-      `select day::text as day, pages, visitors, instants, engaged, scrolls from sealed_day where site_id = $1 and day = $2`,
-      [siteId, row.day],
+      `select day::text as day, encode(pages, 'base64') as pages, encode(visitors, 'base64') as visitors, encode(instants, 'base64') as instants,
+              encode(engaged, 'base64') as engaged, encode(scrolls, 'base64') as scrolls
+         from sealed_day where site_id = $1 and day = any($2::date[])`,
+      [siteId, wanted.map(({ day }) => day)],
     );
-    cached.set(keyOf(row), postingsFromRow(stored));
+    for (const row of stored)
+      cached.set(keyOf(wanted.find(({ day }) => day === row.day) ?? { day: row.day, sealedAt: '' }), postingsFromRow(row));
   }
   const days = sealed.flatMap((row) => cached.get(keyOf(row)) ?? []);
   const rest = await rawRows(db, siteId, midnight(today), Number.MAX_SAFE_INTEGER);
@@ -114,12 +120,12 @@ function postingsFromRow({ day, pages, visitors, instants, engaged, scrolls }: S
     visitors: numbers(visitors),
     instants: numbers(instants),
     engaged: numbers(engaged),
-    scrolls: new Uint8Array(scrolls),
+    scrolls: new Uint8Array(Buffer.from(scrolls, 'base64')),
   };
 }
 
-/** A copy, because the driver's buffers need not begin on a multiple of four. */
-const numbers = (bytes: Buffer): Uint32Array => new Uint32Array(new Uint8Array(bytes).buffer);
+/** A copy, because a buffer need not begin on a multiple of four. */
+const numbers = (text: string): Uint32Array => new Uint32Array(new Uint8Array(Buffer.from(text, 'base64')).buffer);
 
 export async function loadPages(db: Queryable, siteId: number): Promise<(Page | undefined)[]> {
   const rows = await many<{ id: number; url: string; title: string | null; labels: string[] | null }>(
