@@ -9,12 +9,14 @@ import { colourBySection, RibbonBand } from './RibbonBand';
 
 const LABELS = 190;
 const START = 96;
+/** What the rows leave free at both sides. */
+const PADDING = 24;
 
 /** Visits as ribbons on one time scale, so that their lengths compare. */
 export function RibbonList({ visits, sections }: { visits: readonly RecordedVisit[]; sections: readonly string[] }) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const ribbons = useMemo(() => visits.map((visit) => ({ visit, ribbon: layoutRibbon(visit) })), [visits]);
-  const band = Math.max(200, width - LABELS - START);
+  const band = Math.max(200, width - LABELS - START - PADDING);
   const lengths = ribbons.map(({ ribbon }) => ribbon.length).sort((a, b) => a - b);
   // The longest tenth is cut rather than squeezing all the others.
   const scale = Math.max(60_000, lengths[Math.floor(lengths.length * 0.9)] ?? 0) / (band - 24);
@@ -23,7 +25,7 @@ export function RibbonList({ visits, sections }: { visits: readonly RecordedVisi
   return (
     <div ref={ref} className="sheet">
       <div className="flex items-center border-b border-line px-3 py-1.5">
-        <span className="text-xs text-soft" style={{ width: LABELS + START }}>
+        <span className="shrink-0 text-xs text-soft" style={{ width: LABELS + START }}>
           Who and when
         </span>
         {width > 0 && <RibbonAxis scale={scale} width={band} />}
@@ -31,7 +33,7 @@ export function RibbonList({ visits, sections }: { visits: readonly RecordedVisi
       <ul>
         {ribbons.map(({ visit, ribbon }) => (
           <li key={visit.id} className="flex h-[42px] items-center border-b border-line px-3 last:border-b-0 hover:bg-bone">
-            <span className="truncate leading-tight" style={{ width: LABELS }}>
+            <span className="shrink-0 truncate leading-tight" style={{ width: LABELS }}>
               <b className="font-semibold">
                 {visit.device ?? 'device unknown'}
                 {visit.city && ` · ${visit.city}`}
@@ -42,7 +44,7 @@ export function RibbonList({ visits, sections }: { visits: readonly RecordedVisi
               </span>
             </span>
             <time
-              className="text-xs text-soft"
+              className="shrink-0 text-xs text-soft"
               style={{ width: START }}
               dateTime={new Date(visit.at).toISOString()}
               suppressHydrationWarning
