@@ -29,6 +29,7 @@ for (const [name, path] of [
   ['setup', '/setup'],
 ]) {
   await page.goto(origin('studio') + path);
+  if (name === 'segment') await page.getByText('people now').waitFor();
   await shot(name);
 }
 await page.goto(`${origin('studio')}/campaigns/camp_packing`);

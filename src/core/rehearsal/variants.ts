@@ -38,7 +38,7 @@ export interface Step extends Variant {
 /** From every visit to a showing: the rule grown condition by condition, in the order of the sentence, without pacing until the last. */
 export function steps(rule: Rule, names: WordsFor = idsAsNames): Step[] {
   const out: Step[] = [{ what: 'all visits', path: [], rule: { pacing: { again: 'visit' } } }];
-  // Once a visit tells as well as any other pacing in which visits it fires, and soonest.
+  // Once a visit is the cheapest pacing that tells in which visits it fires.
   let grown: Rule = { pacing: { again: 'visit' } };
   const grow = (what: string, path: Path, more: Partial<Rule>): void => {
     grown = { ...grown, ...more };
