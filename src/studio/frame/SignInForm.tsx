@@ -47,7 +47,7 @@ export function SignInForm() {
           <span className="phrase phrase-pacing">not again for 7 days</span>.
         </p>
         <p className="mt-6 text-soft">
-          Who sees it, where, when and how often: said in one sentence, checked against visits that happened.
+          Who sees it, where, when and how often: said in one sentence, the same in every browser and on the server.
         </p>
       </section>
     </main>

@@ -66,16 +66,7 @@ function Condition({
         <div className="grid gap-1.5">
           <Row>
             <b>viewed</b>
-            <RangeField
-              label="Times"
-              value={value.times ?? { min: 1 }}
-              least={0}
-              most={1000}
-              allowNever
-              onChange={(times) => onChange({ ...value, times })}
-            />
-            {value.times?.max === 0 ? '' : 'times'}
-            <WithinField value={value.within} unset={unset} onChange={(within) => onChange({ ...value, within })} />
+            <HowOften value={value} unset={unset} onChange={onChange} />
           </Row>
           <PatternList label="Page" value={value.pages ?? []} empty="any page" onChange={(pages) => onChange({ ...value, pages })} />
         </div>
@@ -86,16 +77,7 @@ function Condition({
           <Row>
             <b>read down to</b>
             <NumberField label="Percent" value={value.scroll} min={1} max={100} onChange={(scroll) => onChange({ ...value, scroll })} /> %
-            <RangeField
-              label="Times"
-              value={value.times ?? { min: 1 }}
-              least={0}
-              most={1000}
-              allowNever
-              onChange={(times) => onChange({ ...value, times })}
-            />
-            {value.times?.max === 0 ? '' : 'times'}
-            <WithinField value={value.within} unset={unset} onChange={(within) => onChange({ ...value, within })} />
+            <HowOften value={value} unset={unset} onChange={onChange} />
           </Row>
           <PatternList label="Page" value={value.pages ?? []} empty="any page" onChange={(pages) => onChange({ ...value, pages })} />
         </div>
@@ -118,16 +100,7 @@ function Condition({
             value={value.event}
             onChange={(event) => onChange({ ...value, event: event.target.value })}
           />
-          <RangeField
-            label="Times"
-            value={value.times ?? { min: 1 }}
-            least={0}
-            most={1000}
-            allowNever
-            onChange={(times) => onChange({ ...value, times })}
-          />
-          {value.times?.max === 0 ? '' : 'times'}
-          <WithinField value={value.within} unset={unset} onChange={(within) => onChange({ ...value, within })} />
+          <HowOften value={value} unset={unset} onChange={onChange} />
         </Row>
       );
     case 'known':
@@ -200,6 +173,26 @@ function Condition({
     default:
       return <p className="py-1">{conditionWords(value, names)}</p>;
   }
+}
+
+type Counted = Extract<PeopleCondition, { kind: 'viewed' | 'read' | 'did' }>;
+
+/** How many times, and how far back: what all conditions that count have in common. */
+function HowOften<C extends Counted>({ value, unset, onChange }: { value: C; unset: string; onChange: (value: C) => void }) {
+  return (
+    <>
+      <RangeField
+        label="Times"
+        value={value.times ?? { min: 1 }}
+        least={0}
+        most={1000}
+        allowNever
+        onChange={(times) => onChange({ ...value, times })}
+      />
+      {value.times?.max === 0 ? '' : 'times'}
+      <WithinField value={value.within} unset={unset} onChange={(within) => onChange({ ...value, within })} />
+    </>
+  );
 }
 
 /** An empty list would match nobody: taking the last tick away drops the part instead. */
