@@ -29,7 +29,7 @@ module.exports = {
     only(
       'studio',
       '^src/studio/',
-      '^src/(core|studio|page/show|app/sign-in/actions|app/api|server)/?',
+      '^src/(core|studio|page/(show|chat)|app/sign-in/actions|app/api|server)/?',
       'The studio may take types of the server and the page script’s renderer.',
     ),
     {

@@ -25,8 +25,11 @@ export async function signIn(page: Page): Promise<void> {
 }
 
 /** A browser of its own, as every visitor has one. */
-export async function newVisitor(browser: Browser): Promise<{ context: BrowserContext; page: Page }> {
-  const context = await browser.newContext();
+export async function newVisitor(
+  browser: Browser,
+  options: Parameters<Browser['newContext']>[0] = {},
+): Promise<{ context: BrowserContext; page: Page }> {
+  const context = await browser.newContext(options);
   return { context, page: await context.newPage() };
 }
 
@@ -63,8 +66,11 @@ export async function ask<R extends Record<string, unknown>>(sql: string, values
   }
 }
 
+/** The command line as the built tree has it. */
+export const cli = (...words: string[]): string[] => ['dist/server/cli.mjs', ...words];
+
 /** As the collector has it, read from its own environment. */
-function databaseUrl(): string {
+export function databaseUrl(): string {
   return collectorEnvironment()['CRINDLE_DATABASE_URL'] ?? '';
 }
 

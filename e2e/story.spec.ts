@@ -19,14 +19,17 @@ test('a marketer makes a segment and a campaign, and publishes them', async ({ p
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
 
   await page.getByRole('link', { name: 'Campaigns' }).click();
-  await page.getByRole('button', { name: 'New campaign' }).click();
+  await page.getByRole('button', { name: 'New campaign', exact: true }).click();
   await page.waitForURL('**/campaigns/camp_*');
   await page.getByLabel('Name of the campaign').fill('Hut news');
+  await page.getByRole('button', { name: 'People who' }).click();
   const people = page.getByRole('region', { name: 'People' });
   await people.getByRole('button', { name: 'Add a condition' }).click();
   await page.getByRole('menuitem', { name: 'Is in a segment' }).click();
   await people.getByLabel('Segment').selectOption({ label: 'Looking at huts' });
+  await page.getByRole('button', { name: 'Pages where' }).click();
   await page.getByLabel('On page 1', { exact: true }).fill('/huts/**');
+  await page.getByRole('button', { name: 'Moment when' }).click();
   const moment = page.getByRole('region', { name: 'Moment' });
   for (const [offer, field, value] of [
     ['After some time', 'Seconds', '5'],

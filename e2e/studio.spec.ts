@@ -1,9 +1,10 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { newVisitor, signIn, STUDIO, visit } from './stack';
+import { ask, newVisitor, signIn, SITE, STUDIO, visit } from './stack';
 
 const SCREENS = [
   '/visits',
+  '/visitors/1',
   '/segments',
   '/segments/seg_comparing',
   '/campaigns',
@@ -24,6 +25,7 @@ test('who is not signed in is sent to sign in, and a wrong password is told', as
 
 for (const scheme of ['light', 'dark'] as const) {
   test(`axe finds nothing on any screen, ${scheme}`, async ({ browser }) => {
+    test.setTimeout(240_000);
     const context = await browser.newContext({ colorScheme: scheme, viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();
     await page.goto(`${STUDIO}/sign-in`);
@@ -63,6 +65,38 @@ test('setup says within seconds that the script was seen, and where it is turned
   await context.close();
 });
 
+test('who is recorded and which parameters are kept is set in setup, and holds for the next visitor', async ({ page, browser }) => {
+  await signIn(page);
+  await page.goto(`${STUDIO}/setup`);
+  const kept = page.getByLabel(/Parameters of addresses/);
+  const before = await kept.inputValue();
+  await kept.fill('utm_* a=b');
+  await page.getByRole('button', { name: 'Save privacy' }).click();
+  await expect(page.getByText(/keptParameters\.1: met "a=b", expected a parameter’s name/)).toBeVisible();
+  await kept.fill(`${before} from`);
+  await page.getByRole('button', { name: 'Save privacy' }).click();
+  await expect(page.getByText('Saved; it holds within seconds')).toBeVisible();
+  await page.waitForTimeout(1200);
+  const { context, page: visitor } = await newVisitor(browser);
+  await visit(visitor, '/contact?from=letter&secret=1');
+  await context.close();
+  const views = await ask<{ url: string }>(`select url from page_view where url like '%/contact?%' order by at desc limit 1`);
+  expect(views[0]?.url).toBe(`${SITE}/contact?from=letter`);
+  await page.getByRole('radio', { name: /Only those who have agreed/ }).check();
+  await page.getByRole('button', { name: 'Save privacy' }).click();
+  await expect(page.getByText('data-consent="ask"')).toBeVisible();
+  await page.waitForTimeout(1200);
+  const { context: other, page: shy } = await newVisitor(browser);
+  await visit(shy, '/contact?from=shy');
+  await other.close();
+  expect(await ask(`select from page_view where url like '%from=shy'`)).toEqual([]);
+  await expect(page.getByText(/requests? in 7 days of visitors who have not agreed/)).toBeVisible();
+  await page.getByRole('radio', { name: /Everyone but those/ }).check();
+  await kept.fill(before);
+  await page.getByRole('button', { name: 'Save privacy' }).click();
+  await expect(page.getByText('data-consent="ask"')).toHaveCount(0);
+});
+
 test('what cannot be right is named, is not saved, and is not lost', async ({ page }) => {
   await signIn(page);
   await page.goto(`${STUDIO}/segments/seg_readers`);
@@ -83,7 +117,31 @@ test('a segment that is used cannot be deleted, and says where it is used', asyn
   await signIn(page);
   await page.goto(`${STUDIO}/segments/seg_comparing`);
   await page.getByRole('button', { name: 'Delete' }).click();
-  await expect(page.getByText('It is used by the campaign “Quiet weeks”. Take it out there first.')).toBeVisible();
+  await expect(page.getByText(/It is used by .*“Quiet weeks”.*Take it out there first\./)).toBeVisible();
+});
+
+test('the order of campaigns and the budget are set in one place, and are part of the next release', async ({ page }) => {
+  await signIn(page);
+  await page.goto(`${STUDIO}/campaigns`);
+  const names = () => page.getByRole('row').getByRole('link').allTextContents();
+  const before = await names();
+  await page.getByRole('button', { name: `Move ${before[1]} up` }).press('Enter');
+  await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);
+  await page.getByRole('checkbox', { name: /at most/ }).check();
+  await page.getByLabel('Showings a visit').fill('3');
+  await page.getByRole('button', { name: /^Publish release/ }).click();
+  const panel = page.getByRole('dialog');
+  await expect(panel.getByText('The order of campaigns is changed')).toBeVisible();
+  await expect(panel.getByText('The site’s budget is changed')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.getByRole('checkbox', { name: /at most/ }).uncheck();
+  await page.getByRole('button', { name: `Move ${before[0]} up` }).press('Enter');
+  await expect.poll(names).toEqual(before);
+  const refused = await page.request.put(`${STUDIO}/api/campaigns/order`, {
+    data: { campaigns: ['camp_packing'] },
+    headers: { origin: STUDIO },
+  });
+  expect(refused.status()).toBe(409);
 });
 
 test('two editors at once: the second is told instead of overwriting', async ({ browser }) => {

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 
 const data = process.env['CRINDLE_STACK_DATA'];
 if (!data) throw new Error('CRINDLE_STACK_DATA is not set; run ./crindle test browser');
-const env = { ...process.env, CRINDLE_DATA: data, CRINDLE_PER_MINUTE: '100000' };
+const env = { ...process.env, CRINDLE_DATA: data, CRINDLE_PER_MINUTE: '100000', CRINDLE_VISITORS_PER_MINUTE: '0' };
 delete env['CRINDLE_DATABASE_URL'];
 const crindle = (...args) => spawnSync('./crindle', args, { stdio: ['ignore', 'inherit', 'inherit'], env });
 

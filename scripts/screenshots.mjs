@@ -7,7 +7,9 @@ const origin = (name) => `http://127.0.0.1:${readFileSync(`${run}/${name}.port`,
 const folder = new URL('../docs/screenshots/', import.meta.url).pathname;
 
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-background-networking'] });
-const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+// A headless browser would be taken for a robot, and be shown nothing.
+const userAgent = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
+const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, userAgent })).newPage();
 const shot = async (name) => {
   await page.waitForTimeout(1200);
   await page.screenshot({ path: `${folder}${name}.png` });
@@ -29,13 +31,29 @@ for (const [name, path] of [
   ['setup', '/setup'],
 ]) {
   await page.goto(origin('studio') + path);
-  if (name === 'segment') await page.getByText('people now').waitFor();
+  if (name === 'segment') await page.getByText('people now').waitFor({ timeout: 120_000 });
+  if (name === 'segments') await page.locator('td svg').first().waitFor({ timeout: 120_000 });
+  if (name === 'rule') await page.waitForTimeout(12_000); // All of the report.
   await shot(name);
 }
+await page.goto(`${origin('studio')}/visits`);
+// Somebody to whom something showed.
+await page.getByRole('listitem').filter({ has: page.getByRole('img', { name: /shown.*shown/ }) }).first().getByRole('link').click();
+await page.waitForURL('**/visitors/**');
+await shot('visitor');
 await page.goto(`${origin('studio')}/campaigns/camp_packing`);
 await page.getByRole('tab', { name: 'Message' }).click();
 await page.mouse.click(700, 60);
 await shot('message');
 await page.goto(`${origin('site')}/huts/upper-moss`);
 await shot('demo-site');
+for (const [name, path, campaign] of [
+  ['on-site-popup', '/journal/maps-that-lie', 'camp_member_question'],
+  ['on-site-chat', '/book/extras', 'camp_basket'],
+]) {
+  await page.goto(origin('site') + path);
+  await page.waitForTimeout(800);
+  await page.evaluate((id) => globalThis.crindle.open(id), campaign);
+  await shot(name);
+}
 await browser.close();

@@ -1,6 +1,6 @@
 # Starts and ends the processes. Each is the leader of a process group of its own, so that its children end with it.
 
-SERVICES="collector worker standins studio site"
+SERVICES="collector worker standins studio site visitors"
 
 # A pid file counts only while its process is still the one that was started: the start time guards against a reused pid.
 # A process may put blanks into its own name, which stands in brackets before the numbers. One that is dead but not yet
@@ -39,7 +39,7 @@ stop_service() { # name
 
 stop_everything() {
   choose_data
-  for name in site studio standins worker collector; do stop_service "$name"; done
+  for name in visitors site studio standins worker collector; do stop_service "$name"; done
   stop_database "$DATA/db"
 }
 
@@ -69,7 +69,7 @@ wait_until_it_answers() { # name url
 }
 
 run_everything() { # demo | start | dev, then options
-  local mode=$1 visits=2000 fresh=no detach=no
+  local mode=$1 visits=40000 fresh=no detach=no
   shift
   while [ $# -gt 0 ]; do
     case "$1" in
@@ -106,7 +106,12 @@ run_everything() { # demo | start | dev, then options
   site=$(free_port $((standins + 1)))
   export CRINDLE_COLLECTOR=${CRINDLE_COLLECTOR:-http://127.0.0.1:$collector}
   export CRINDLE_STANDINS=http://127.0.0.1:$standins HOST=127.0.0.1 NODE_ENV=production NEXT_TELEMETRY_DISABLED=1
-  [ "$mode" = start ] || node dist/server/cli.mjs seed --visits "$visits" --addresses "127.0.0.1:$site,localhost:$site"
+  if [ "$mode" != start ]; then
+    export CRINDLE_LOCATION_URL=$CRINDLE_STANDINS CRINDLE_WEATHER_URL=$CRINDLE_STANDINS CRINDLE_SITE_ORIGIN=http://127.0.0.1:$site
+    # The demo's visitors say where they come from in a header, as a proxy in front of the collector would.
+    export CRINDLE_TRUST_PROXY=1
+  fi
+  [ "$mode" = start ] || node dist/server/cli.mjs seed --visits "$visits" --addresses "127.0.0.1:$site,localhost:$site" --truth "$DATA/ground-truth.json"
 
   start_service collector "$collector" node --enable-source-maps dist/server/collector.mjs
   start_service worker "$worker" node --enable-source-maps dist/server/worker.mjs
@@ -122,6 +127,9 @@ run_everything() { # demo | start | dev, then options
     wait_until_it_answers site "http://127.0.0.1:$site/health"
   fi
   wait_until_it_answers collector "http://127.0.0.1:$collector/health"
+  if [ "$mode" != start ] && [ "${CRINDLE_VISITORS_PER_MINUTE:-6}" != 0 ]; then
+    start_service visitors "$site" node --enable-source-maps dist/server/visitors.mjs
+  fi
   wait_until_it_answers worker "http://127.0.0.1:$worker/health"
   wait_until_it_answers studio "http://127.0.0.1:$studio/sign-in"
   print_addresses "$mode"

@@ -1,5 +1,6 @@
 import type { DayPostings } from '@/core/counting/postings';
 import { countInRange, sumViews } from '@/core/counting/postings';
+import { sliceDays } from '@/server/counting/slices';
 import { createPool } from '@/server/db/pool';
 import type pg from 'pg';
 import { execFileSync } from 'node:child_process';
@@ -8,6 +9,10 @@ import { median, medianMs, once } from './median';
 const [VIEWS, VISITORS, PAGES, DAYS] = [10_000_000, 200_000, 400, 90];
 const DAY_MS = 86_400_000;
 const END = Date.parse('2026-11-25T00:00:00Z');
+
+const SITE = 1;
+const isCounted = (page: number): boolean => page >= 10 && page < 22;
+const dayOf = (day: number): string => new Date(END - (DAYS - day) * DAY_MS).toISOString().slice(0, 10);
 
 /** "Viewed one of 12 pages at least twice in 30 days" over ten million page views: posting lists against SQL with an index made for it. */
 export async function benchCount(): Promise<void> {
@@ -20,7 +25,7 @@ export async function benchCount(): Promise<void> {
     await client.query("set statement_timeout = 0; set work_mem = '256MB'; set max_parallel_workers_per_gather = 2");
     await makeViews(client);
     const days = await loadPostings(client);
-    const truths = Uint8Array.from({ length: PAGES + 1 }, (_, page) => (page >= 10 && page < 22 ? 1 : 0));
+    const truths = Uint8Array.from({ length: PAGES + 1 }, (_, page) => (isCounted(page) ? 1 : 0));
     const window = { after: END - 30 * DAY_MS, upTo: END };
     const count = (over: readonly DayPostings[]): number =>
       countInRange(sumViews(over, { truths, window, visitors: VISITORS, mostAsked: 2 }), { min: 2 });
@@ -46,7 +51,7 @@ export async function benchCount(): Promise<void> {
       );
     else console.log('  not measured cold: CRINDLE_BENCH_RESTART is not set; run ./crindle bench count');
   } finally {
-    await pool.query('drop table if exists bench_view, bench_day');
+    await pool.query('drop table if exists bench_view, sealed_day');
     await pool.end();
   }
 }
@@ -79,7 +84,7 @@ async function measureCold({
 
 async function makeViews(client: pg.PoolClient): Promise<void> {
   console.error('  making the views (under a minute)');
-  await client.query('drop table if exists bench_view, bench_day');
+  await client.query('drop table if exists bench_view, sealed_day');
   await client.query('create unlogged table bench_view (visitor int not null, page int not null, at timestamptz not null)');
   await client.query('select setseed(0.25)');
   // Skewed: some pages and some visitors are met far more often than others.
@@ -94,8 +99,10 @@ async function makeViews(client: pg.PoolClient): Promise<void> {
 
 /** Postings as sealing would store them, in memory and in a table. */
 async function loadPostings(client: pg.PoolClient): Promise<DayPostings[]> {
-  await client.query('create unlogged table bench_day (day int primary key, pages bytea, offsets bytea, visitors bytea)');
-  await client.query('alter table bench_day alter column visitors set storage external');
+  await client.query(
+    'create unlogged table sealed_day (site_id int, day date, pages bytea, visitors bytea, instants bytea, primary key (site_id, day))',
+  );
+  await client.query('alter table sealed_day alter column visitors set storage external, alter column instants set storage external');
   const days: DayPostings[] = [];
   for (let day = 0; day < DAYS; day++) {
     const dayStart = END - (DAYS - day) * DAY_MS;
@@ -122,29 +129,22 @@ async function loadPostings(client: pg.PoolClient): Promise<DayPostings[]> {
     };
     days.push(made);
     const bytes = (values: Uint32Array): Buffer => Buffer.from(values.buffer);
-    await client.query('insert into bench_day values ($1, $2, $3, $4)', [
-      day,
-      bytes(made.pages),
-      bytes(made.offsets),
+    const pairs = Uint32Array.from(pages.flatMap((page, nth) => [page, (made.offsets[nth + 1] as number) - (made.offsets[nth] as number)]));
+    await client.query('insert into sealed_day values ($1, $2, $3, $4, $5)', [
+      SITE,
+      dayOf(day),
+      bytes(pairs),
       bytes(made.visitors),
+      bytes(made.instants),
     ]);
   }
   return days;
 }
 
-async function readStored(client: pg.PoolClient): Promise<DayPostings[]> {
-  const { rows } = await client.query<{ day: number; pages: string; offsets: string; visitors: string }>(
-    `select day, encode(pages, 'base64') as pages, encode(offsets, 'base64') as offsets, encode(visitors, 'base64') as visitors from bench_day where day >= $1`,
-    [DAYS - 30],
+const readStored = (client: pg.PoolClient): Promise<DayPostings[]> =>
+  sliceDays(
+    client,
+    SITE,
+    Array.from({ length: PAGES + 1 }, (_, page) => isCounted(page)),
+    dayOf(DAYS - 30),
   );
-  const numbers = (text: string): Uint32Array => new Uint32Array(new Uint8Array(Buffer.from(text, 'base64')).buffer);
-  return rows.map(({ day, pages, offsets, visitors }) => ({
-    dayStart: END - (DAYS - day) * DAY_MS,
-    pages: numbers(pages),
-    offsets: numbers(offsets),
-    visitors: numbers(visitors),
-    instants: new Uint32Array(0),
-    engaged: new Uint32Array(0),
-    scrolls: new Uint8Array(0),
-  }));
-}

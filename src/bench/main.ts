@@ -1,10 +1,19 @@
 // Measures speed on this machine. Everything that is compared is measured in the same run; figures are medians.
 import { readFileSync } from 'node:fs';
+import { benchCollect } from './collect';
 import { benchCount } from './count';
 import { benchRehearse } from './rehearse';
 import { benchRules } from './rules';
+import { benchStudio } from './studio';
 
-const BENCHES = { sizes: printSizes, rules: benchRules, rehearse: benchRehearse, count: benchCount } as const;
+const BENCHES = {
+  sizes: printSizes,
+  rules: benchRules,
+  rehearse: benchRehearse,
+  count: benchCount,
+  collect: benchCollect,
+  studio: benchStudio,
+} as const;
 
 function printSizes(): void {
   const sizes = JSON.parse(readFileSync(new URL('../page/sizes.json', import.meta.url), 'utf8')) as Record<

@@ -1,28 +1,30 @@
 import type { RecordedVisitor } from '@/core/rehearsal/recorded';
+import type { SimulatedLife } from '@/demo/simulator/simulate';
 import { simulate } from '@/demo/simulator/simulate';
 
 /** Simulated visits as the rehearsal takes them, without a database. */
 export function recordedVisits(visits: number): RecordedVisitor[] {
-  const byBrowser = new Map<string, ReturnType<typeof simulate>>();
-  for (const visit of simulate({
+  const lives = simulate({
     seed: 'bench',
     visits,
     days: 60,
     until: Date.parse('2026-11-25T00:00:00Z'),
     origin: 'http://tarnhollow.example',
-  })) {
-    const { browserId } = visit.person;
-    const known = byBrowser.get(browserId);
-    if (known) known.push(visit);
-    else byBrowser.set(browserId, [visit]);
-  }
-  return [...byBrowser.values()].map((made, index) => ({
-    id: index + 1,
+  });
+  return [...lives].map((life, index) => recordedOf(life, index + 1));
+}
+
+function recordedOf({ person, visits }: SimulatedLife, id: number): RecordedVisitor {
+  const { country, region, city, lat, lon } = person.town;
+  const { category, os, browser } = person.device;
+  return {
+    id,
     record: {
-      visits: made.map(({ at, channel, utm, referrer, views, events, person }) => ({
+      visits: visits.map(({ at, channel, utm, referrer, views, events, weather }) => ({
         at,
         source: { channel, utm, ...(referrer ? { referrer } : {}) },
-        location: { country: person.town.country, city: person.town.city },
+        location: { country, region, city, lat, lon },
+        weather,
         views: views.map(({ at: opened, url, title, labels, engagedMs, scroll }) => ({
           at: opened,
           url,
@@ -33,12 +35,12 @@ export function recordedVisits(visits: number): RecordedVisitor[] {
         })),
         events: events.map(({ at: happened, name, props }) => ({ at: happened, name, props })),
       })),
-      changes: made[0]?.person.email ? [{ at: made[0].at, kind: 'identity' as const, key: 'email', value: made[0].person.email }] : [],
+      changes: person.email ? [{ at: visits[0]?.at ?? 0, kind: 'identity', key: 'email', value: person.email }] : [],
       responses: [],
-      device: made[0]?.person.device,
+      device: { category, os, browser },
     },
-    visitIds: made.map(({ id }) => id),
-    viewIds: made.map(({ views }) => views.map(({ id }) => id)),
-    timelines: made.map(({ views }) => views.map(({ signals, leaveMs }) => ({ signals, leave: leaveMs }))),
-  }));
+    visitIds: visits.map(({ id: visit }) => visit),
+    viewIds: visits.map(({ views }) => views.map(({ id: view }) => view)),
+    timelines: visits.map(({ views }) => views.map(({ signals, leaveMs }) => ({ signals, leave: leaveMs }))),
+  };
 }

@@ -1,3 +1,4 @@
+import { upgradeCampaign } from '@/core/flows/upgrade';
 import { readFileSync } from 'node:fs';
 import { campaignSchema } from '@/core/campaigns/campaign';
 import { describeRule, describeSegment, proposedName, sentenceOf } from '@/core/rules/describe';
@@ -14,7 +15,7 @@ export function readDocument(file: string): Document {
   const input: unknown = JSON.parse(readFileSync(file, 'utf8'));
   const has = (key: string): boolean => typeof input === 'object' && input !== null && key in input;
   if (has('lookback')) return { kind: 'segment', segment: valueOf(parseWith(segmentSchema, input), file) };
-  if (has('rule')) return { kind: 'rule', rule: valueOf(parseWith(campaignSchema, input), file).rule };
+  if (has('rule')) return { kind: 'rule', rule: valueOf(parseWith(campaignSchema, upgradeCampaign(input)), file).rule };
   return { kind: 'rule', rule: valueOf(parseWith(ruleSchema, input), file) };
 }
 

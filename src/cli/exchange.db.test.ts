@@ -2,6 +2,7 @@ import { execFile } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { createSite } from '@/server/db/sites';
 import { many } from '@/server/db/queryable';
 import type { FreshDatabase } from '@/server/testing/freshDatabase';
@@ -147,3 +148,60 @@ test.each([
   expect(result.said).toContain(says);
   expect(result.said).not.toMatch(/\n\s+at /);
 });
+
+test('an access log becomes visits: people told apart, robots and assets out, bad lines told; a second time changes nothing', async () => {
+  const agent = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
+  const line = (address: string, time: string, path: string, rest = `200 10 "-" "${agent}"`): string =>
+    `${address} - - [25/Oct/2026:${time} +0000] "GET ${path} HTTP/1.1" ${rest}`;
+  const log = join(folder, 'access.log');
+  writeFileSync(
+    log,
+    [
+      line('192.0.2.10', '10:00:00', '/huts?utm_medium=email&token=1', `200 10 "https://trailnotes.example/" "${agent}"`),
+      line('192.0.2.10', '10:00:05', '/site.css'),
+      line('192.0.2.10', '10:03:00', '/huts/windgate'),
+      line('192.0.2.10', '11:03:00', '/book'),
+      line('192.0.2.11', '10:00:00', '/huts'),
+      line('192.0.2.11', '10:00:00', '/huts', '200 10 "-" "SomeBot/1.0"'),
+      'this is no line of a log',
+      line('192.0.2.11', '10:00:30', '/nowhere', `404 10 "-" "${agent}"`),
+      '',
+    ].join('\n'),
+  );
+  const zipped = join(folder, 'access.log.gz');
+  writeFileSync(zipped, gzipSync(readFileSync(log)));
+  const stored = () =>
+    many(
+      database.pool,
+      `select count(distinct visitor.id)::int as visitors, count(distinct visit.id)::int as visits, count(distinct page_view.id)::int as views
+         from visitor join visit on visit.visitor_id = visitor.id and visit.site_id = visitor.site_id join page_view on page_view.visit_id = visit.id
+        where page_view.url like 'https://log.example/%'`,
+    );
+  const first = await crindle('import', 'log', log, '--site', 'sitekey123', '--origin', 'https://log.example');
+  expect(JSON.parse(first.out)).toEqual({ lines: 8, wrong: 1, robots: 1, assets: 1, others: 1, visitors: 2, visits: 3, views: 4 });
+  expect(first.said).toContain('line 7: met "this is no line of a log", expected the Combined Log Format');
+  expect(await stored()).toEqual([{ visitors: 2, visits: 3, views: 4 }]);
+  await crindle('import', 'log', zipped, '--site', 'sitekey123', '--origin', 'https://log.example');
+  expect(await stored()).toEqual([{ visitors: 2, visits: 3, views: 4 }]);
+  expect(
+    await many(database.pool, `select url, channel from page_view join visit on visit.id = visit_id where url like '%utm_medium%'`),
+  ).toEqual([{ url: 'https://log.example/huts?utm_medium=email', channel: 'email' }]);
+  // Nothing that is stored holds an address.
+  const dump = JSON.stringify(
+    await many(database.pool, `select to_jsonb(visitor) as v, (select jsonb_agg(to_jsonb(visit)) from visit) as visits from visitor`),
+  );
+  expect(dump).not.toContain('192.0.2.1');
+}, 30_000);
+
+test('a compressed log that breaks off is told, and so is an origin that is none', async () => {
+  const cut = join(folder, 'cut.log.gz');
+  writeFileSync(cut, gzipSync('x'.repeat(5000)).subarray(0, 20));
+  expect(await crindle('import', 'log', cut, '--site', 'sitekey123')).toMatchObject({
+    code: 2,
+    said: expect.stringContaining('expected a whole gzip file') as string,
+  });
+  expect(await crindle('import', 'log', cut, '--site', 'sitekey123', '--origin', 'shop')).toMatchObject({
+    code: 2,
+    said: expect.stringContaining('--origin: met shop') as string,
+  });
+}, 30_000);

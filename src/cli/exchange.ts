@@ -29,7 +29,7 @@ export async function exportCommand([what, ...words]: readonly string[], print: 
 
 /** `import visits FILE --site KEY`: what `export visits` writes. Lines that are wrong are told and left out. */
 export async function importCommand([what, ...words]: readonly string[]): Promise<void> {
-  if (what !== 'visits') throw new Usage(`import: met ${what ?? 'nothing'}, expected visits`);
+  if (what !== 'visits') throw new Usage(`import: met ${what ?? 'nothing'}, expected visits or log`);
   const { option, rest } = readOptions(words, { values: ['--site'] });
   const file = required('the file', rest[0]);
   if (!existsSync(file)) throw new Usage(`${file} is not there`);

@@ -7,6 +7,7 @@ import { countCommand } from './count';
 import { describeFile, lintFile } from './documents';
 import { evaluateFolder } from './evaluate';
 import { exportCommand, importCommand } from './exchange';
+import { importLogCommand } from './importLogFile';
 import { readOptions, required, Usage, wholeNumber } from './options';
 import { rehearseCommand } from './rehearse';
 
@@ -33,7 +34,7 @@ async function run(): Promise<void> {
     case 'export':
       return exportCommand(words, print);
     case 'import':
-      return importCommand(words);
+      return words[0] === 'log' ? printJson(await importLogCommand(words.slice(1))) : importCommand(words);
     default:
       throw new Usage(`There is no command ${command ?? ''}; see ./crindle help`);
   }
@@ -46,13 +47,15 @@ function writeFormats(): void {
 }
 
 async function seed(): Promise<void> {
-  const { option } = readOptions(words, { values: ['--visits', '--addresses'] });
-  const visits = wholeNumber('--visits', option('--visits'), { least: 0, most: 2_000_000, otherwise: 2000 });
+  const { option } = readOptions(words, { values: ['--visits', '--addresses', '--seed', '--truth'] });
+  const visits = wholeNumber('--visits', option('--visits'), { least: 0, most: 2_000_000, otherwise: 40_000 });
   const pool = createPool();
   await seedDemo(pool, {
     visits,
     addresses: (option('--addresses') ?? '127.0.0.1:4704').split(','),
     now: Date.now(),
+    seed: option('--seed') ?? 'tarnhollow',
+    truthFile: option('--truth'),
     log: (line) => console.error(line),
   });
   await pool.end();

@@ -1,6 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
 import { reportOn } from '@/core/rehearsal/report';
+import { startOf } from '@/core/flows/flow';
+import { placeOf } from '@/core/messages/message';
 import { listCampaigns } from '@/server/db/campaigns';
 import { loadRehearsal } from '@/server/rehearsal/load';
 import { readDocument } from './documents';
@@ -21,7 +23,7 @@ export async function rehearseCommand(words: readonly string[]): Promise<object>
     const campaigns = has('--with-live') ? await listCampaigns(pool, site.id) : [];
     const live = campaigns
       .filter(({ status }) => status === 'live')
-      .map(({ id, rule, message }): CampaignToRehearse => ({ id, rule, place: message.format === 'popup' ? 'overlay' : 'none' }));
+      .map(({ id, rule, flow }): CampaignToRehearse => ({ id, rule, place: placeOf(startOf(flow)) }));
     const started = performance.now();
     const rehearsed = { id: 'rehearsed', place: 'overlay' as const, rule: document.rule };
     const report = reportOn(rehearsed, { columns, judge, sets, origin, live, ...(has('--with-live') ? { budget: site.budget } : {}) });

@@ -1,5 +1,6 @@
 import { many, one } from '@/server/db/queryable';
-import { countSegment } from '@/server/segments/count';
+import { judgeEveryone } from '@/core/counting/countPeople';
+import { SiteMemory } from '@/server/thinking/site';
 import { listVisits } from '@/server/db/visits';
 import { listLeads } from '@/server/db/leads';
 import type { FreshDatabase } from '@/server/testing/freshDatabase';
@@ -30,7 +31,9 @@ test('visitors are numbered without a gap', async () => {
 test('a segment counts the same visitors as SQL over the raw rows', async () => {
   const now = Date.now();
   const people = { kind: 'viewed' as const, pages: [{ op: 'starts' as const, value: '/huts/' }], times: { min: 2 } };
-  const { people: counted, members } = await countSegment(database.pool, 1, { lookback: 30, people }, now);
+  const judged = judgeEveryone({ lookback: 30, people }, await new SiteMemory(database.pool, 1).counting());
+  const members = [...judged].flatMap((value, id) => (value === 1 ? [id] : []));
+  const counted = members.length;
   const rows = await many<{ visitor_id: number }>(
     database.pool,
     `select visitor_id from page_view where url ~ '^https?://[^/]+/huts/.' and at > at_ms($1) - interval '30 days' and at <= at_ms($1)

@@ -1,8 +1,8 @@
-import type { Item } from '@/core/wire/items';
+import type { SentItem } from '@/core/wire/items';
 import { openOutbox } from './outbox';
 import type { Store } from './store';
 
-const outcome = (showing: string): Item => ({ kind: 'outcome', showing, outcome: 'dismissed', at: 1 });
+const outcome = (showing: string): SentItem => ({ kind: 'outcome', showing, outcome: 'dismissed', at: 1 });
 
 interface Collector {
   readonly received: string[][];
@@ -26,6 +26,7 @@ function openWith(kept: Map<string, unknown>): ReturnType<typeof openOutbox> {
   const store: Store = {
     read: <T>(name: string) => kept.get(name) as T | undefined,
     write: (name, value) => void kept.set(name, structuredClone(value)),
+    clear: () => undefined,
     onOtherTab: () => () => undefined,
   };
   return openOutbox({
@@ -34,7 +35,8 @@ function openWith(kept: Map<string, unknown>): ReturnType<typeof openOutbox> {
     browser: 'b',
     store,
     newId: () => `${kept.size}-${next++}`,
-    onTold: () => undefined,
+    consent: false,
+    onAnswer: () => undefined,
   });
 }
 
@@ -97,14 +99,37 @@ test('what is refused is not sent again', async () => {
   expect(kept.get('outbox')).toEqual([]);
 });
 
+test('a collector that names a time to wait is left alone until then', async () => {
+  let asked = 0;
+  globalThis.fetch = async () => {
+    asked++;
+    return new Response('{}', { status: 503, headers: { 'retry-after': '20' } });
+  };
+  const outbox = openWith(new Map());
+  outbox.put(outcome('1'));
+  outbox.flush();
+  await jest.advanceTimersByTimeAsync(19_000);
+  expect(asked).toBe(1);
+  await jest.advanceTimersByTimeAsync(2000);
+  expect(asked).toBe(2);
+});
+
+test('where there is no beacon, what is left goes by a request that outlives the page', async () => {
+  const collector = fakeCollector();
+  const outbox = openWith(new Map());
+  outbox.put(outcome('1'));
+  outbox.leave();
+  await settle();
+  expect(collector.received).toEqual([['1']]);
+});
+
 test('a collector that stays away costs signals before it costs leads', () => {
   fakeCollector().answer = 'down';
   const kept = new Map<string, unknown>();
   const outbox = openWith(kept);
-  const piece = (number: number): Item => ({
+  const piece = (number: number): SentItem => ({
     kind: 'piece',
     view: 'v',
-    visit: 'w',
     piece: number,
     signals: [],
     engaged: 0,
@@ -113,7 +138,7 @@ test('a collector that stays away costs signals before it costs leads', () => {
   });
   outbox.put(outcome('lead'));
   for (let number = 0; number < 500; number++) outbox.put(piece(number));
-  const left = kept.get('outbox') as { item: Item }[];
+  const left = kept.get('outbox') as { item: SentItem }[];
   expect(left).toHaveLength(400);
   expect(left[0]?.item.kind).toBe('outcome');
 });

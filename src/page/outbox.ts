@@ -1,4 +1,5 @@
-import type { BatchAnswer, Item, Told } from '@/core/wire/items';
+import type { BatchAnswer, SentItem } from '@/core/wire/items';
+import { toJson } from './json';
 import type { Store } from './store';
 
 const FIRST_WAIT_MS = 1000;
@@ -9,12 +10,14 @@ const MOST_KEPT = 400;
 
 interface Kept {
   readonly id: string;
-  readonly item: Item;
+  readonly item: SentItem;
 }
 
 export interface Outbox {
-  readonly put: (item: Item) => void;
+  readonly put: (item: SentItem) => void;
   readonly flush: () => void;
+  /** Asks what the collector has to tell, with nothing to say. */
+  readonly ask: () => void;
   /** For a page that is going away: hands over what is left without waiting for an answer, and keeps it until acknowledged. */
   readonly leave: () => void;
   readonly stop: () => void;
@@ -25,16 +28,19 @@ export function openOutbox({
   url,
   siteKey,
   browser,
+  consent,
   store,
   newId,
-  onTold,
+  onAnswer,
 }: {
   url: string;
   siteKey: string;
   browser: string;
+  /** The visitor has agreed in so many words. */
+  consent: boolean;
   store: Store;
   newId: () => string;
-  onTold: (told: Told) => void;
+  onAnswer: (answer: BatchAnswer) => void;
 }): Outbox {
   let kept = store.read<Kept[]>('outbox') ?? [];
   let isSending = false;
@@ -44,12 +50,12 @@ export function openOutbox({
 
   const keep = (): void => store.write('outbox', kept);
   const body = (batch: readonly Kept[]): string =>
-    JSON.stringify({ key: siteKey, browser, now: Date.now(), items: batch.map(({ item }) => item) });
+    toJson({ key: siteKey, browser, now: Date.now(), ...(consent ? { consent } : {}), items: batch.map(({ item }) => item) });
 
   function nextBatch(): Kept[] {
     let bytes = 0;
     // One oversized item still goes, alone: the collector says what is wrong with it.
-    const end = kept.findIndex(({ item }, index) => (bytes += JSON.stringify(item).length) > BATCH_BYTES && index > 0);
+    const end = kept.findIndex(({ item }, index) => (bytes += toJson(item).length) > BATCH_BYTES && index > 0);
     return end < 0 ? kept.slice() : kept.slice(0, end);
   }
 
@@ -59,21 +65,22 @@ export function openOutbox({
     keep();
   }
 
-  async function send(): Promise<void> {
+  async function send(asks = false): Promise<void> {
     const batch = nextBatch();
-    if (batch.length === 0 || isSending || isStopped) return;
+    if ((batch.length === 0 && !asks) || isSending || isStopped) return;
     isSending = true;
     clearTimeout(timer);
     const answer = await post(url, body(batch));
     isSending = false;
-    if (answer === 'later') {
-      timer = setTimeout(() => void send(), wait);
+    if ('later' in answer) {
+      // The collector may name the time after which it can take more.
+      timer = setTimeout(() => void send(), Math.max(wait, answer.later));
       wait = Math.min(wait * 2, LONGEST_WAIT_MS);
       return;
     }
     wait = FIRST_WAIT_MS;
     forget(batch);
-    if (answer !== 'refused' && answer.told) onTold(answer.told);
+    if (!('refused' in answer) && !isStopped) onAnswer(answer);
     if (kept.length) void send();
   }
 
@@ -92,9 +99,13 @@ export function openOutbox({
       keep();
     },
     flush: () => void send(),
+    ask: () => void send(true),
     leave: () => {
       const batch = nextBatch();
-      if (batch.length && !isStopped) navigator.sendBeacon?.(url, body(batch));
+      if (batch.length === 0 || isStopped) return;
+      const text = body(batch);
+      // Where there is no beacon, or it is refused, a request that outlives the page does the same.
+      if (!globalThis.navigator?.sendBeacon?.(url, text)) void post(url, text);
     },
     stop: () => {
       isStopped = true;
@@ -103,13 +114,14 @@ export function openOutbox({
   };
 }
 
-/** The collector's answer; `refused` if sending it again cannot help, `later` if it can. */
-async function post(url: string, text: string): Promise<BatchAnswer | 'refused' | 'later'> {
+/** The collector's answer; `refused` if sending it again cannot help, `later` (ms at least) if it can. */
+async function post(url: string, text: string): Promise<BatchAnswer | { readonly refused: true } | { readonly later: number }> {
   try {
     const response = await fetch(url, { method: 'POST', body: text, keepalive: text.length < BATCH_BYTES, credentials: 'omit' });
     if (response.ok) return (await response.json()) as BatchAnswer;
-    return response.status >= 500 || response.status === 429 ? 'later' : 'refused';
+    if (response.status < 500 && response.status !== 429) return { refused: true };
+    return { later: (Number(response.headers.get('retry-after')) || 0) * 1000 };
   } catch {
-    return 'later'; // No network, or the collector is down: both pass.
+    return { later: 0 }; // No network, or the collector is down: both pass.
   }
 }

@@ -1,12 +1,10 @@
 import type { Release, ReleasedCampaign } from '@/core/release/release';
-import type { Told } from '@/core/wire/items';
-import { noteOutcome } from '@/core/pacing/pacing';
-import type { Outcome } from '@/core/history/visitor';
+import type { SentItem, Told } from '@/core/wire/items';
 import type { Truth } from '@/core/rules/truth';
-import type { DecideFor } from './decide/decide';
-import type { ShowMessage } from './show/show';
 import { cleanLabels, cleanName, cleanTitle, cleanValues } from './clean';
-import { guard } from './guard';
+import type { beginDeciding, Deciding } from './decide/decide';
+import type { Host } from './decide/host';
+import { guard, reportFaultsTo } from './guard';
 import { openOutbox } from './outbox';
 import { createPageReader } from './pageFacts';
 import { watchAddress } from './sensors/address';
@@ -24,44 +22,81 @@ import { openView } from './view';
 
 const PIECE_EVERY_MS = 10_000;
 const SAVE_EVERY_MS = 1000;
+/** An open page hears of a new release within this and one piece more. */
+const ASK_AFTER_MS = 40_000;
+const MOST_FAULTS = 3;
 
-declare const __SHOW_PART__: string;
 declare const __DECIDE_PART__: string;
 
 export interface Runtime {
-  readonly did: (name: string, props?: Record<string, string | number | boolean | null>) => void;
-  readonly person: (person: { id?: string; email?: string; traits?: Record<string, string | number | boolean | null> }) => void;
-  readonly on: (what: string, listener: (detail: unknown) => void) => void;
-  readonly stop: () => void;
+  readonly did: (name: unknown, props?: unknown) => void;
+  readonly person: (person: { id?: unknown; email?: unknown; traits?: unknown }) => void;
+  readonly tag: (name: unknown) => void;
+  readonly score: (points: unknown) => void;
+  readonly open: (name: string) => void;
+  readonly fault: (entry: string, cause: unknown) => void;
+  /** With `forget`, what this browser remembers is erased and nothing more is sent. */
+  readonly stop: (forget: boolean) => void;
 }
 
 /** Everything that runs in a page, for one site. `base` is the collector's address with a slash at the end. */
-export function startRuntime({ siteKey, base }: { siteKey: string; base: string }): Runtime {
+export function startRuntime({
+  siteKey,
+  base,
+  pageEvent,
+  consent,
+  listeners,
+}: {
+  siteKey: string;
+  base: string;
+  pageEvent: string | undefined;
+  consent: boolean;
+  listeners: ReadonlyMap<string, readonly ((detail: unknown) => void)[]>;
+}): Runtime {
   const now = (): number => Date.now();
   const store = openStore(siteKey);
   const state: State = openState(store, now());
   const page = createPageReader();
-  const listeners = new Map<string, ((detail: unknown) => void)[]>();
-  const closers = new Set<() => void>();
   let release = store.read<{ hash: string; document: Release }>('release');
+  let values: Readonly<Record<string, string>> = {};
+  let deciding: Promise<Deciding> | undefined;
+  let decider: Deciding | undefined;
   let view: PageView;
   let savedAt = 0;
+  let heardAt = now();
+  let faults = 0;
   let isStopped = false;
 
   const outbox = openOutbox({
     url: `${base}c`,
     siteKey,
     browser: state.browser,
+    consent,
     store,
     newId: () => uuid7(now()),
-    onTold: guard('told', told),
+    onAnswer: guard('told', ({ told: news, release: hash }: { told?: Told; release?: string | null }) => {
+      heardAt = now();
+      if (news) return told(news);
+      // What is live has changed since this page opened: ask what it means for this visitor.
+      if (hash !== undefined && (hash ?? undefined) !== release?.hash) outbox.ask();
+      return undefined;
+    }),
   });
   const save = (): void => store.write('state', state);
+  const send = (item: SentItem): void => {
+    outbox.put(item);
+    outbox.flush();
+  };
   const tell = (what: string, detail: unknown): void => listeners.get(what)?.forEach((listener) => guard(`on ${what}`, listener)(detail));
+  const fault = (entry: string, cause: unknown): void => {
+    if (isStopped || ++faults > MOST_FAULTS) return;
+    send({ kind: 'fault', id: uuid7(now()), at: now(), entry: cleanName(entry), message: String(cause).slice(0, 300) });
+  };
 
   async function told(answer: Told): Promise<void> {
     const asked = view;
     mergePacing(state.pacing, answer.pacing);
+    values = answer.values ?? {};
     save();
     if (!answer.release) {
       release = undefined;
@@ -76,11 +111,41 @@ export function startRuntime({ siteKey, base }: { siteKey: string; base: string 
     await decide(asked, release.document, answer.facts);
   }
 
+  const host: Host = {
+    base,
+    state,
+    store,
+    now,
+    view: () => view,
+    release: () => release?.document,
+    values: () => values,
+    send,
+    save,
+    emit: (body) => emit(body),
+    tell,
+    did: (name, props) => did(name, props),
+    tag: (name) => mark({ tag: cleanName(name) }),
+    score: (points) => (Number.isFinite(points) ? mark({ score: points as number }) : undefined),
+  };
+
+  function loadDeciding(): Promise<Deciding> {
+    deciding ??= (import(base + __DECIDE_PART__) as Promise<{ beginDeciding: typeof beginDeciding }>).then((part) => {
+      decider = part.beginDeciding(host);
+      if (isStopped) decider.stop();
+      return decider;
+    });
+    // A part that did not come may come with the next page view.
+    deciding.catch(() => (deciding = undefined));
+    return deciding;
+  }
+
   /** Loads the part that decides, and has the view decide if it is still the current one. */
   async function decide(asked: PageView, document: Release, facts: readonly Truth[]): Promise<void> {
     if (document.campaigns.length === 0) return;
-    const { decideFor } = (await import(base + __DECIDE_PART__)) as { decideFor: DecideFor };
-    if (view === asked && !isStopped) view.decideWith(decideFor, document, facts);
+    const part = await loadDeciding();
+    if (view !== asked || isStopped) return;
+    part.follow(document);
+    view.decideWith(part.decideFor, document, facts);
   }
 
   function open(): void {
@@ -91,7 +156,7 @@ export function startRuntime({ siteKey, base }: { siteKey: string; base: string 
       openedAt: at,
       state,
       page,
-      onShow: guard('show', (campaign: ReleasedCampaign, shownAt: number) => show(campaign, shownAt)),
+      onShow: guard('show', (campaign: ReleasedCampaign, shownAt: number) => decider?.show(campaign, shownAt)),
       onActivity: (activeAt) => {
         state.visit.lastAt = activeAt;
         if (activeAt - savedAt < SAVE_EVERY_MS) return;
@@ -132,49 +197,18 @@ export function startRuntime({ siteKey, base }: { siteKey: string; base: string 
     save();
   }
 
-  async function show(campaign: ReleasedCampaign, at: number): Promise<void> {
-    const shownIn = view;
-    const id = uuid7(at);
-    const where = { view: shownIn.id, visit: state.visit.id };
-    outbox.put({ kind: 'showing', ...where, id, campaign: campaign.id, release: release?.document.number ?? 1, at, shown: true });
-    save();
-    outbox.flush();
-    tell('showing', { campaign: campaign.id });
-    if (campaign.message.format === 'quiet') return;
-    const note = (outcome: Outcome): void => {
-      noteOutcome(state.pacing, campaign.id, outcome);
-      outbox.put({ kind: 'outcome', showing: id, outcome, at: now() });
-      save();
-      outbox.flush();
-      tell(outcome, { campaign: campaign.id });
-    };
-    const { showMessage } = (await import(base + __SHOW_PART__)) as { showMessage: ShowMessage };
-    const close = showMessage(campaign.message, {
-      onClick: guard('click', () => note('clicked')),
-      onSend: guard('send', ({ email, fields }) => {
-        noteOutcome(state.pacing, campaign.id, 'converted');
-        save();
-        outbox.put({
-          kind: 'form',
-          ...where,
-          id: uuid7(now()),
-          showing: id,
-          campaign: campaign.id,
-          at: now(),
-          url: location.href.slice(0, 4000),
-          fields,
-          ...(email ? { email } : {}),
-        });
-        outbox.flush();
-        tell('converted', { campaign: campaign.id });
-      }),
-      onClose: guard('close', (isConverted: boolean) => {
-        closers.delete(close);
-        if (!isConverted) note('dismissed');
-        shownIn.free(campaign.id);
-      }),
-    });
-    closers.add(close);
+  function did(given: unknown, props: unknown): void {
+    const [name, clean, at] = [cleanName(given), cleanValues(props), now()];
+    if (name === '') return;
+    emit({ s: 'event', name, props: clean });
+    send({ kind: 'event', view: view.id, visit: state.visit.id, id: uuid7(at), at, name, props: clean });
+    tell('event', { name, props: clean });
+  }
+
+  function mark(what: { tag?: string; score?: number }): void {
+    if (what.tag === '') return;
+    const at = now();
+    send({ kind: 'mark', id: uuid7(at), at, ...what });
   }
 
   const signal = guard('signal', (body: Parameters<PageView['signal']>[0], at: number) => view.signal(body, at));
@@ -185,7 +219,13 @@ export function startRuntime({ siteKey, base }: { siteKey: string; base: string 
     outbox.leave();
   });
   const measureWhenLoaded = (): void => view.loaded(scrollDepth() === undefined);
+  const beginAnew = guard('address', () => {
+    closeView();
+    open();
+    measureWhenLoaded();
+  });
 
+  reportFaultsTo(fault);
   open();
   const stops = [
     watchVisibility((body) => {
@@ -195,24 +235,14 @@ export function startRuntime({ siteKey, base }: { siteKey: string; base: string 
     watchInput((at) => signal({ s: 'input' }, at), now),
     watchScroll(emit, () => (release?.document.campaigns ?? []).flatMap(({ moment }) => thresholdsOf(moment))),
     watchExit(emit, now),
-    watchClicks(emit, () => release?.document.watch ?? []),
-    watchAddress(
-      guard('address', () => {
-        closeView();
-        open();
-        measureWhenLoaded();
-      }),
+    watchClicks(
+      emit,
+      () => release?.document.watch ?? [],
+      (name) => guard('open', () => loadDeciding().then((part) => part.open(name)))(),
     ),
+    watchAddress(beginAnew, pageEvent),
     listen(window, ['pagehide'], leave),
-    listen(
-      window,
-      ['pageshow'],
-      guard('pageshow', (event: Event) => {
-        if (!(event as PageTransitionEvent).persisted) return;
-        closeView();
-        open();
-      }),
-    ),
+    listen(window, ['pageshow'], (event) => (event as PageTransitionEvent).persisted && beginAnew()),
     listen(window, ['online'], () => outbox.flush()),
     store.onOtherTab((name) => {
       // Another tab showed something or went on with the visit: pacing and the gap are shared.
@@ -228,39 +258,40 @@ export function startRuntime({ siteKey, base }: { siteKey: string; base: string 
     guard('piece', () => {
       sendPiece();
       outbox.flush();
+      if (document.visibilityState === 'visible' && now() - heardAt > ASK_AFTER_MS) outbox.ask();
     }),
     PIECE_EVERY_MS,
   );
 
   return {
-    did: (given, props = {}) => {
-      const [name, clean, at] = [cleanName(given), cleanValues(props), now()];
-      if (name === '') return;
-      emit({ s: 'event', name, props: clean });
-      outbox.put({ kind: 'event', view: view.id, visit: state.visit.id, id: uuid7(at), at, name, props: clean });
-      outbox.flush();
-    },
+    did,
     person: ({ id, email, traits }) => {
       const at = now();
-      outbox.put({
+      send({
         kind: 'person',
         id: uuid7(at),
         at,
         ...(id ? { customerId: cleanName(id) } : {}),
-        ...(email ? { email: String(email) } : {}),
+        ...(email ? { email: cleanName(email) } : {}),
         ...(traits ? { traits: cleanValues(traits) } : {}),
       });
-      outbox.flush();
     },
-    on: (what, listener) => void listeners.set(what, [...(listeners.get(what) ?? []), listener]),
-    stop: () => {
+    tag: host.tag,
+    score: host.score,
+    open: (name) => guard('open', () => loadDeciding().then((part) => part.open(name)))(),
+    fault,
+    stop: (forget) => {
       isStopped = true;
       clearInterval(timer);
       stops.forEach((stop) => stop());
-      closers.forEach((close) => close());
-      closeView();
-      outbox.leave();
+      decider?.stop();
+      reportFaultsTo(() => undefined);
+      if (!forget) {
+        closeView();
+        outbox.leave();
+      } else view.end(now());
       outbox.stop();
+      if (forget) store.clear();
     },
   };
 }

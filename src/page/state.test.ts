@@ -10,6 +10,7 @@ function memoryStore(): Store {
   return {
     read: <T>(name: string) => (kept.has(name) ? (JSON.parse(kept.get(name) ?? '') as T) : undefined),
     write: (name, value) => void kept.set(name, JSON.stringify(value)),
+    clear: () => undefined,
     onOtherTab: () => () => undefined,
   };
 }

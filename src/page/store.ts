@@ -1,7 +1,11 @@
+import { toJson } from './json';
+
 /** Small JSON values of one site in the browser. Where storage is blocked or full they live as long as the page does. */
 export interface Store {
   readonly read: <T>(name: string) => T | undefined;
   readonly write: (name: string, value: unknown) => void;
+  /** Erases everything of this site. */
+  readonly clear: () => void;
   /** Calls back when another tab wrote. */
   readonly onOtherTab: (listener: (name: string) => void) => () => void;
 }
@@ -21,7 +25,7 @@ export function openStore(siteKey: string): Store {
       }
     },
     write: (name, value) => {
-      const text = JSON.stringify(value);
+      const text = toJson(value);
       memory.set(name, text);
       try {
         storage?.setItem(prefix + name, text);
@@ -29,6 +33,10 @@ export function openStore(siteKey: string): Store {
         // Full: an older copy in the storage must not win over what the memory holds.
         storage?.removeItem(prefix + name);
       }
+    },
+    clear: () => {
+      memory.clear();
+      for (const key of Object.keys(storage ?? {})) if (key.startsWith(prefix)) storage?.removeItem(key);
     },
     onOtherTab: (listener) => {
       const onStorage = (event: StorageEvent): void => {
@@ -43,8 +51,7 @@ export function openStore(siteKey: string): Store {
 /** Reading `localStorage` throws where cookies are blocked. */
 function usableStorage(): Storage | undefined {
   try {
-    localStorage.setItem('crindle', '1');
-    localStorage.removeItem('crindle');
+    localStorage.getItem('crindle'); // Nothing is written before there is something to keep.
     return localStorage;
   } catch {
     return undefined;

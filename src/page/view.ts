@@ -2,11 +2,14 @@ import type { ReleasedCampaign, Release } from '@/core/release/release';
 import { advanceTo, engagedAt, openTimeline, takeSignal } from '@/core/moments/timeline';
 import type { Timeline } from '@/core/moments/timeline';
 import type { Decider } from '@/core/pacing/decider';
+import type { Place } from '@/core/pacing/place';
 import type { Page } from '@/core/pages/address';
 import type { Truth } from '@/core/rules/truth';
-import type { PieceItem, SentSignal } from '@/core/wire/items';
+import type { PieceItem, SentPiece, SentSignal } from '@/core/wire/items';
+import { packSignals } from '@/core/wire/pack';
 import { cleanLabels, cleanTitle } from './clean';
 import type { DecideFor } from './decide/decide';
+import { toJson } from './json';
 import type { State } from './state';
 
 /** As many as the collector takes in a piece; what is left goes with the next one. */
@@ -20,9 +23,11 @@ export interface PageView {
   /** Gives the view what it needs to decide; may come late and more than once. */
   readonly decideWith: (decideFor: DecideFor, release: Release, facts: readonly Truth[]) => void;
   readonly free: (campaign: string) => void;
+  readonly hold: (campaign: string, place?: Place) => void;
+  readonly noteAdBlocker: (hasOne: boolean) => void;
   readonly loaded: (cannotScroll: boolean) => void;
   /** The next piece of signals; undefined if nothing happened since the last one. */
-  readonly takePiece: (at: number) => PieceItem | undefined;
+  readonly takePiece: (at: number) => SentPiece | undefined;
   /** Ends the view: its engaged time and clicks go to the visit, its timers stop. */
   readonly end: (at: number) => void;
 }
@@ -52,8 +57,11 @@ export function openView({
   });
   const pending: PieceItem['signals'][number][] = [];
   let piece = 0;
+  /** What the last piece said of the page: said again only when it has changed. */
+  let said = '';
   let sentLeave = -1;
   let cannotScroll: boolean | undefined;
+  let adBlocker: boolean | undefined;
   let release: Release | undefined;
   let facts: readonly Truth[] = [];
   let decider: Decider | undefined;
@@ -99,6 +107,11 @@ export function openView({
       decider?.free(campaign);
       if (decider) act(decider.wake(sinceOpen(Date.now())));
     },
+    hold: (campaign, place) => decider?.hold(campaign, place),
+    noteAdBlocker: (hasOne) => {
+      adBlocker = hasOne;
+      if (decider) act(decider.wake(sinceOpen(Date.now())));
+    },
     loaded: (isFixed) => {
       cannotScroll = isFixed;
       if (!isFixed) return;
@@ -107,21 +120,26 @@ export function openView({
     },
     takePiece: (at) => {
       const t = Math.max(sinceOpen(at), line.t);
-      if (pending.length === 0 && t - sentLeave < 1000) return undefined;
-      const { url: _url, ...page_ } = page();
-      const item: PieceItem = {
+      // The first piece says what the page is called: after history navigation that is not known at the opening.
+      if (piece && pending.length === 0 && t - sentLeave < 1000) return undefined;
+      const { title, labels } = page();
+      const says = {
+        ...(title === undefined ? {} : { title: cleanTitle(title) }),
+        labels: cleanLabels(labels),
+        watched: [...(release?.watch ?? [])],
+      };
+      const isNews = said !== (said = toJson(says));
+      const item: SentPiece = {
         kind: 'piece',
         view: id,
-        visit: visit.id,
         piece: piece++,
-        signals: pending.splice(0, MOST_SIGNALS),
+        signals: packSignals(pending.splice(0, MOST_SIGNALS)),
         engaged: Math.round(engagedAt(line, t)),
         scroll: Math.floor(line.depth),
         leave: t,
         ...(cannotScroll === undefined ? {} : { cannotScroll }),
-        ...(page_.title === undefined ? {} : { title: cleanTitle(page_.title) }),
-        labels: cleanLabels(page_.labels),
-        watched: [...(release?.watch ?? [])],
+        ...(adBlocker === undefined ? {} : { adBlocker }),
+        ...(isNews ? says : {}),
       };
       sentLeave = t;
       return item;

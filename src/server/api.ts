@@ -45,15 +45,48 @@ export async function answer(
   }
 }
 
+/** The same for an answer that grows: one JSON text a line, each taking the place of the one before; the last line may be a refusal. */
+export async function answerInLines(
+  request: Request,
+  prepare: (member: Member) => Promise<(emit: (value: unknown) => void) => Promise<unknown>>,
+): Promise<Response> {
+  try {
+    if (request.method !== 'GET' && !isFromHere(request)) throw new Refused(403, 'origin', 'This request does not come from the studio');
+    const member = await currentMember();
+    if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
+    const work = await prepare(member);
+    const encoder = new TextEncoder();
+    const body = new ReadableStream<Uint8Array>({
+      start: async (controller) => {
+        const emit = (value: unknown): void => controller.enqueue(encoder.encode(`${JSON.stringify(value)}\n`));
+        try {
+          emit(await work(emit));
+        } catch (cause) {
+          if (request.signal.aborted) return;
+          emit(await refusal(cause).json());
+        }
+        controller.close();
+      },
+    });
+    return new Response(body, { headers: { 'content-type': 'application/x-ndjson; charset=utf-8', 'cache-control': 'no-store' } });
+  } catch (cause) {
+    return refusal(cause);
+  }
+}
+
 /** A form on another site must not act with this session; browsers send Origin with every POST. */
 function isFromHere(request: Request): boolean {
   const origin = request.headers.get('origin');
   return origin !== null && URL.canParse(origin) && new URL(origin).host === request.headers.get('host');
 }
 
+/** Whoever asked has gone, or has asked something newer. */
+const OVERTAKEN = 499;
+
 function refusal(cause: unknown): NextResponse<Refusal> {
   const say = (status: number, code: string, message: string, issues?: readonly Issue[]) =>
     NextResponse.json({ error: { code, message, ...(issues ? { issues } : {}) } }, { status });
+  if (cause instanceof DOMException && cause.name === 'AbortError') return say(OVERTAKEN, 'aborted', 'Overtaken by a newer request');
   if (cause instanceof Refused) return say(cause.status, cause.code, cause.message, cause.issues);
   if (cause instanceof NameTaken || cause instanceof Outdated) return say(409, cause.code, cause.message);
   if (cause instanceof NotPublishable) return say(409, cause.code, cause.message);

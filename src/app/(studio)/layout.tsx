@@ -3,11 +3,14 @@ import { requireSite } from '@/server/auth/current';
 import { lastSeen } from '@/server/db/sites';
 import { pool } from '@/server/pool';
 import { prepareRelease } from '@/server/releases/publish';
+import { think } from '@/server/thinking/think';
 import { Frame } from '@/studio/frame/Frame';
 import { Providers } from '@/studio/frame/Providers';
 
 export default async function StudioLayout({ children }: { children: ReactNode }) {
   const { member, site } = await requireSite();
+  // Whoever opens the studio will soon count or rehearse: the first question need not wait for the loading.
+  think({ kind: 'warm', site: site.id }).catch((cause: unknown) => console.error(cause));
   const [seen, next] = await Promise.all([lastSeen(pool(), site.id), prepareRelease(pool(), site.id)]);
   return (
     <Providers>

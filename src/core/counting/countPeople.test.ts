@@ -31,6 +31,7 @@ test('visitors without a visit by then are in no segment, not even one of those 
     {
       days,
       pages: [undefined, { url: 'https://s.example/a' }, { url: 'https://s.example/b' }, { url: 'no address' }],
+      visits: { visitors: Uint32Array.of(1, 2, 3), starts: Float64Array.of(0, 0, 9 * DAY) },
       records: [undefined, record(0), record(0), record(9 * DAY)],
       now: 2 * DAY,
       known: { sets: {}, segments: {} },

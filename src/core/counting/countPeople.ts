@@ -23,18 +23,24 @@ export interface CountingInput {
   readonly days: readonly DayPostings[];
   /** By page number; what patterns are judged on. */
   readonly pages: readonly (Page | undefined)[];
-  /** Histories without page views, by visitor number; the lists hold the views. */
-  readonly records: readonly (VisitorRecord | undefined)[];
+  /** When each visit on record began (UTC ms), and whose it was; in any order. */
+  readonly visits: { readonly visitors: Uint32Array; readonly starts: Float64Array };
+  /** Histories without page views, by visitor number; the lists hold the views. May be left out where `countingNeeds` says so. */
+  readonly records?: readonly (VisitorRecord | undefined)[] | undefined;
   readonly now: number;
   readonly known: Pick<Subject, 'sets' | 'segments' | 'places'>;
 }
 
 /** For each visitor number 0 not in the segment, 1 in it, 2 unknown; visitors without a visit by `now` are 0. */
 export function judgeEveryone(segment: SegmentBody, input: CountingInput): Uint8Array {
-  const everyone = new Everyone(input);
+  const everyone = known.get(input) ?? new Everyone(input);
+  known.set(input, everyone);
   const values = everyone.judge(segment.people, { lookback: segment.lookback, within: [] });
   return values.map((value, number) => (everyone.exists(number) ? value : FALSE));
 }
+
+/** What was worked out of an input serves every question about it. */
+const known = new WeakMap<CountingInput, Everyone>();
 
 interface Scope {
   readonly lookback: number;
@@ -45,27 +51,32 @@ interface Scope {
 /** All visitors of a site at one instant. A class, because what it works out once (last visits, last views) serves every condition. */
 class Everyone {
   readonly #input: CountingInput;
-  readonly #visitors: (Visitor | undefined)[];
+  readonly #size: number;
+  #visitors: (Visitor | undefined)[] | undefined;
+  /** When the last visit of each visitor began; Infinity for those without one. */
   readonly #visitFrom: Float64Array;
   #last: ReturnType<typeof lastViews> | undefined;
 
   constructor(input: CountingInput) {
+    const { visitors, starts } = input.visits;
     this.#input = input;
-    this.#visitors = input.records.map((record) => {
-      const visitor = record && visitorAt(record, input.now);
-      return visitor?.visits.length ? visitor : undefined;
+    this.#size = visitors.reduce((most, visitor) => Math.max(most, visitor), 0) + 1;
+    this.#visitFrom = new Float64Array(this.#size).fill(-Infinity);
+    starts.forEach((at, index) => {
+      const visitor = visitors[index] as number;
+      if (at <= input.now && at > (this.#visitFrom[visitor] as number)) this.#visitFrom[visitor] = at;
     });
-    this.#visitFrom = Float64Array.from(this.#visitors, (visitor) => visitor?.visits.at(-1)?.at ?? Infinity);
+    this.#visitFrom.forEach((from, visitor) => from === -Infinity && (this.#visitFrom[visitor] = Infinity));
   }
 
   exists(number: number): boolean {
-    return this.#visitors[number] !== undefined;
+    return this.#visitFrom[number] !== Infinity;
   }
 
   judge(expr: Expr<PeopleCondition>, scope: Scope): Uint8Array {
     const group = asGroup(expr);
     if (!group) return this.#leaf(expr as PeopleCondition, scope);
-    const size = this.#visitors.length;
+    const size = this.#size;
     // `none` is the negation of `any`.
     const isAll = group.join === 'all';
     const out = new Uint8Array(size).fill(isAll ? TRUE : FALSE);
@@ -96,7 +107,7 @@ class Everyone {
         return this.#inRange(condition, condition.seconds, scope, (day, row) => (day.engaged[row] as number) / 1000);
       case 'segment': {
         const segment = Object.hasOwn(this.#input.known.segments, condition.id) ? this.#input.known.segments[condition.id] : undefined;
-        if (!segment || scope.within.includes(condition.id)) return new Uint8Array(this.#visitors.length).fill(UNKNOWN);
+        if (!segment || scope.within.includes(condition.id)) return new Uint8Array(this.#size).fill(UNKNOWN);
         return this.judge(segment.people, { lookback: segment.lookback, within: [...scope.within, condition.id] });
       }
       default:
@@ -106,7 +117,12 @@ class Everyone {
 
   /** What the lists do not hold is judged visitor by visitor, by the core's own evaluation. */
   #eachVisitor(condition: PeopleCondition, { lookback, within }: Scope): Uint8Array {
-    const { now, known } = this.#input;
+    const { now, known, records } = this.#input;
+    if (!records) throw new Error(`Histories are needed to judge "${condition.kind}" and were left out`);
+    this.#visitors ??= Array.from({ length: this.#size }, (_, number) => {
+      const record = this.exists(number) ? records[number] : undefined;
+      return record && visitorAt(record, now);
+    });
     return Uint8Array.from(this.#visitors, (visitor) => {
       if (!visitor) return FALSE;
       return numberOf(conditionHolds(condition, { visitor, now, lookback, within, ...known }));
@@ -121,7 +137,7 @@ class Everyone {
     currentWeighs = 0,
   ): Uint8Array {
     const { days, now } = this.#input;
-    const size = this.#visitors.length;
+    const size = this.#size;
     const window = within === 'visit' ? { from: this.#visitFrom, upTo: now } : { after: now - (within ?? lookback) * DAY_MS, upTo: now };
     const truths = this.#truthsOf(pages);
     const { low, high } = sumViews(days, { truths, window, visitors: size, weigh, mostAsked: Math.max(range?.min ?? 1, range?.max ?? 0) });

@@ -26,6 +26,7 @@ const days = [80, 96, 99, 100].map((day) =>
 const input: CountingInput = {
   days,
   pages: [undefined, { url: 'https://s.example/huts/a' }, { url: 'https://s.example/book' }],
+  visits: { visitors: Uint32Array.of(1, 1, 2, 3), starts: Float64Array.of(99 * DAY, 100 * DAY, 96 * DAY, 80 * DAY) },
   records: [undefined, record(99, 100), record(96), record(80)],
   now: NOW,
   known: { sets: {}, segments: {} },

@@ -26,28 +26,50 @@ const members = (values: Uint8Array): number => values.reduce((sum, value) => su
 
 /** A segment's size now, over the last days, and as a line over ninety days. */
 export function segmentSizes(segment: SegmentBody, input: CountingInput): SegmentSizes {
+  let last: SegmentLine | undefined;
+  for (const line of segmentLine(segment, input, LINE_DAYS)) last = line;
+  const values = judgeEveryone(segment, input);
+  return {
+    now: members(values),
+    unknown: values.reduce((sum, value) => sum + (value === 2 ? 1 : 0), 0),
+    in7Days: last?.in7Days ?? 0,
+    in30Days: last?.in30Days ?? 0,
+    isEstimate: { in7Days: true, in30Days: true },
+    line: last?.line ?? [],
+  };
+}
+
+export type SegmentLine = Pick<SegmentSizes, 'in7Days' | 'in30Days' | 'line'>;
+
+/** The line over some days, day by day from today backwards, with what is known of the last 7 and 30 so far. */
+export function* segmentLine(segment: SegmentBody, input: CountingInput, days: number): Generator<SegmentLine> {
   const { now } = input;
   const today = Math.floor(now / DAY_MS) * DAY_MS;
-  const instants = [...Array.from({ length: LINE_DAYS }, (_, day) => today - (LINE_DAYS - 1 - day) * DAY_MS).filter((at) => at < now), now];
-  const [in7, in30] = [new Uint8Array(input.records.length), new Uint8Array(input.records.length)];
-  let unknown = 0;
-  const line = instants.map((at) => {
-    const values = judgeEveryone(segment, { ...input, now: at });
+  const instants = [now, ...Array.from({ length: days }, (_, day) => today - day * DAY_MS).filter((at) => at < now)];
+  const size = input.visits.visitors.reduce((most, visitor) => Math.max(most, visitor), 0) + 1;
+  const [in7, in30] = [new Uint8Array(size), new Uint8Array(size)];
+  const line: { at: number; people: number }[] = [];
+  for (const at of instants) {
+    const values = judgeEveryone(segment, at === now ? input : { ...input, now: at });
     values.forEach((value, number) => {
       if (value === 1 && at > now - 7 * DAY_MS) in7[number] = 1;
       if (value === 1 && at > now - 30 * DAY_MS) in30[number] = 1;
-      if (value === 2 && at === now) unknown++;
     });
-    return { at, people: members(values) };
-  });
-  return {
-    now: line.at(-1)?.people ?? 0,
-    unknown,
-    in7Days: members(in7),
-    in30Days: members(in30),
-    isEstimate: { in7Days: true, in30Days: true },
-    line,
-  };
+    line.unshift({ at, people: members(values) });
+    yield { in7Days: members(in7), in30Days: members(in30), line: [...line] };
+  }
+}
+
+/** The lines of several segments together, day by day from today backwards: what is worked out of a day serves them all. */
+export function* segmentLines(segments: readonly SegmentBody[], input: CountingInput, days: number): Generator<SegmentLine['line'][]> {
+  const { now } = input;
+  const today = Math.floor(now / DAY_MS) * DAY_MS;
+  const lines: { at: number; people: number }[][] = segments.map(() => []);
+  for (const at of [now, ...Array.from({ length: days }, (_, day) => today - day * DAY_MS).filter((one) => one < now)]) {
+    const then = at === now ? input : { ...input, now: at };
+    segments.forEach((segment, index) => lines[index]?.unshift({ at, people: members(judgeEveryone(segment, then)) }));
+    yield lines.map((line) => [...line]);
+  }
 }
 
 /** For each pair of at most 20 segments, how many visitors are surely in both; the diagonal is each one's own size. */

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { campaignSchema, goalSchema } from '../campaigns/campaign';
 import { placeShapeSchema } from '../geo/place';
-import { messageSchema } from '../messages/message';
+import { flowSchema } from '../flows/flow';
 import { momentSchema } from '../moments/moment';
 import { budgetSchema, pacingSchema } from '../pacing/pacing';
 import { pagesSchema } from '../pages/pages';
@@ -75,8 +75,16 @@ export function jsonSchemas(): Readonly<Record<string, JsonSchema>> {
     }),
     'campaign.schema.json': document('Campaign', {
       type: 'object',
-      properties: { version: { const: 1 }, name, goal: plain(goalSchema), rule: { $ref: '#/$defs/Rule' }, message: plain(messageSchema) },
-      required: Object.keys(campaignSchema.shape).filter((key) => key !== 'version'),
+      properties: {
+        version: { const: 1 },
+        name,
+        goal: plain(goalSchema),
+        rule: { $ref: '#/$defs/Rule' },
+        flow: plain(flowSchema()),
+        holdout: plain(campaignSchema.shape.holdout),
+        variants: plain(campaignSchema.shape.variants),
+      },
+      required: ['name', 'goal', 'rule', 'flow'],
       additionalProperties: false,
     }),
     'page-set.schema.json': {

@@ -1,4 +1,4 @@
-import type { Location, Visit, Visitor } from './visitor';
+import type { Location, Visit, Visitor, Weather } from './visitor';
 
 /** A dated change of what is on record about a visitor. A null value is a removal; a score's value is added. */
 export interface Change {
@@ -10,6 +10,8 @@ export interface Change {
 
 export interface RecordedVisit extends Visit {
   readonly location?: Location | undefined;
+  /** As it was where the visitor was; undefined where nobody asked or nobody answered. */
+  readonly weather?: Weather | undefined;
 }
 
 /** A visitor as stored: with every change dated, so that any past instant can be judged as it was. Changes by time. */
@@ -55,6 +57,7 @@ export function withStanding(record: VisitorRecord, visits: readonly RecordedVis
     ...standingAt(changes, now),
     visits,
     location: visits.at(-1)?.location,
+    weather: visits.at(-1)?.weather,
     responses: record.responses.filter(({ at }) => at <= now),
   };
 }

@@ -1,49 +1,133 @@
 import { z } from 'zod';
+import type { Action } from './action';
+import { actionsSchema, addressSchema, idSchema } from './action';
+import { allBlocks, blockSchema } from './block';
+import { conversationSchema } from './conversation';
+import type { Place } from '../pacing/place';
 
-const text = (most: number) => z.string().max(most);
+const words = (most: number) => z.string().min(1).max(most);
+const colour = () => z.string().regex(/^#[0-9a-f]{6}$/i);
 
-/** What a button does. Addresses are http(s) or start with a slash, so that no script can hide in one. */
-export const buttonActionSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('close') }),
-  z.strictObject({ kind: z.literal('page'), url: text(2000).regex(/^(https?:\/\/|\/(?!\/))/i) }),
-]);
+export const POSITIONS = ['top start', 'top', 'top end', 'start', 'middle', 'end', 'bottom start', 'bottom', 'bottom end'] as const;
+export const ENTRANCES = ['none', 'fade', 'rise', 'drop', 'glide', 'grow', 'unfold'] as const;
+export const FORMATS = ['popup', 'banner', 'chat', 'inset', 'tab', 'quiet'] as const;
+export type Format = (typeof FORMATS)[number];
 
-export const FIELD_TYPES = ['email', 'text'] as const;
-
-export const blockSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('heading'), text: text(200) }),
-  z.strictObject({ kind: z.literal('text'), text: text(2000) }),
-  z.strictObject({
-    kind: z.literal('form'),
-    field: z.enum(FIELD_TYPES),
-    label: text(200).min(1),
-    submit: text(100).min(1),
-    thanks: text(500).min(1),
-  }),
-  z.strictObject({ kind: z.literal('button'), label: text(100).min(1), action: buttonActionSchema }),
-]);
-export type Block = z.infer<typeof blockSchema>;
-
-export const messageSchema = z.strictObject({
-  format: z.enum(['popup', 'quiet']),
+const common = () => ({
+  id: idSchema(),
   /** Says what the message is to a screen reader where it has no heading. */
-  label: text(200).optional(),
-  blocks: z.array(blockSchema).max(30),
-  colour: z
-    .string()
-    .regex(/^#[0-9a-f]{6}$/i)
-    .optional(),
-  closes: z.strictObject({ button: z.boolean(), dim: z.boolean(), escape: z.boolean() }),
+  label: z.string().max(200).optional(),
+  /** The accent; the text on it is black or white, whichever reads better. */
+  colour: colour().optional(),
+  corners: z.int().min(0).max(32).optional(),
 });
-export type Message = z.infer<typeof messageSchema>;
-export type FormBlock = Extract<Block, { kind: 'form' }>;
+const blocks = () => z.array(blockSchema()).max(30);
+/** Seconds until closing is offered. */
+const after = () => z.number().min(0).max(60).optional();
+const slotName = () => z.string().regex(/^[a-z0-9][a-z0-9_-]{0,59}$/i);
+
+export const messageSchema = () =>
+  z.discriminatedUnion('format', [
+    z.strictObject({
+      ...common(),
+      format: z.literal('popup'),
+      position: z.enum(POSITIONS).optional(),
+      /** A dim behind it makes the pop-up modal; without one the page stays usable. */
+      dim: z.boolean().optional(),
+      entrance: z.enum(ENTRANCES).optional(),
+      width: z.int().min(220).max(960).optional(),
+      closes: z.strictObject({ button: z.boolean(), dim: z.boolean(), escape: z.boolean(), after: after() }),
+      blocks: blocks(),
+    }),
+    z.strictObject({
+      ...common(),
+      format: z.literal('banner'),
+      edge: z.enum(['top', 'bottom']),
+      /** Makes room for itself instead of lying over the page. */
+      pushes: z.boolean().optional(),
+      slot: slotName().optional(),
+      closes: z.strictObject({ button: z.boolean(), escape: z.boolean(), after: after() }),
+      blocks: blocks(),
+    }),
+    z.strictObject({
+      ...common(),
+      format: z.literal('chat'),
+      sender: z.strictObject({ name: words(80), role: z.string().max(80).optional(), picture: addressSchema().optional() }),
+      /** What the bubble says before it is opened; without it the thread opens at once. */
+      bubble: words(300).optional(),
+      conversation: conversationSchema(),
+    }),
+    z.strictObject({
+      ...common(),
+      format: z.literal('inset'),
+      into: z.union([z.strictObject({ slot: slotName() }), z.strictObject({ selector: words(500) })]),
+      how: z.enum(['fill', 'before', 'after']).optional(),
+      closes: z.strictObject({ button: z.boolean() }),
+      blocks: blocks(),
+    }),
+    z.strictObject({
+      ...common(),
+      format: z.literal('tab'),
+      edge: z.enum(['start', 'end', 'bottom']),
+      text: words(60),
+      opens: idSchema(),
+    }),
+    z.strictObject({ ...common(), format: z.literal('quiet'), does: actionsSchema() }),
+  ]);
+export type Message = z.infer<ReturnType<typeof messageSchema>>;
+export type MessageOf<F extends Format> = Extract<Message, { format: F }>;
+
+/** What holds its place while the message stands: one at a time is shown there. */
+export function placeOf(message: Message): Place {
+  switch (message.format) {
+    case 'popup':
+      return 'overlay';
+    case 'banner':
+      return message.slot ? `slot:${message.slot}` : message.edge;
+    case 'chat':
+      return 'corner';
+    case 'inset':
+      return `slot:${'slot' in message.into ? message.into.slot : message.into.selector}`;
+    case 'tab':
+      return `slot:tab-${message.edge}`;
+    case 'quiet':
+      return 'none';
+  }
+}
+
+/** Every list of actions that an answer or a button of the message starts, with where it stands. */
+export function actionsOf(message: Message): { path: (string | number)[]; does: readonly Action[] }[] {
+  if (message.format === 'tab') return [{ path: ['opens'], does: [{ kind: 'message', id: message.opens }] }];
+  if (message.format === 'quiet') return [{ path: ['does'], does: message.does }];
+  if (message.format === 'chat')
+    return message.conversation.steps.flatMap((step, index) => [
+      ...(step.does ? [{ path: ['conversation', 'steps', index, 'does'], does: step.does }] : []),
+      ...(step.asks?.kind === 'choice'
+        ? step.asks.options.flatMap(({ does }, at) =>
+            does ? [{ path: ['conversation', 'steps', index, 'asks', 'options', at, 'does'], does }] : [],
+          )
+        : []),
+    ]);
+  return message.blocks.flatMap((block, index) =>
+    allBlocks([block]).flatMap((one) => {
+      const path = ['blocks', index];
+      if (one.kind === 'buttons') return one.buttons.map(({ does }, at) => ({ path: [...path, 'buttons', at, 'does'], does }));
+      if (one.kind === 'choice') return one.answers.map(({ does }, at) => ({ path: [...path, 'answers', at, 'does'], does }));
+      return (one.kind === 'form' || one.kind === 'rating') && one.does ? [{ path: [...path, 'does'], does: one.does }] : [];
+    }),
+  );
+}
 
 /** How a message can be left by the visitor; empty means that it traps them. */
-export function waysToClose({ blocks, closes }: Message): string[] {
+export function waysToClose(message: Message): string[] {
+  if (message.format === 'chat' || message.format === 'tab' || message.format === 'quiet') return [message.format];
+  const { closes } = message;
   return [
     ...(closes.button ? ['button'] : []),
-    ...(closes.dim ? ['dim'] : []),
-    ...(closes.escape ? ['escape'] : []),
-    ...(blocks.some((block) => block.kind === 'button') ? ['block'] : []),
+    ...('dim' in closes && closes.dim && message.format === 'popup' && message.dim !== false ? ['dim'] : []),
+    ...('escape' in closes && closes.escape ? ['escape'] : []),
+    ...(actionsOf(message).some(({ does }) => does.some(({ kind }) => kind === 'close' || kind === 'end')) ? ['block'] : []),
+    // An inset is part of the page: nobody has to get rid of it.
+    ...(message.format === 'inset' ? ['inset'] : []),
   ];
 }

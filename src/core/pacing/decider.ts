@@ -8,10 +8,8 @@ import type { Expr } from '../rules/expr';
 import { leavesOf } from '../rules/expr';
 import type { Truth } from '../rules/truth';
 import type { Budget, Pacing, PacingRecord } from './pacing';
+import type { Place } from './place';
 import { blockedUntil, budgetBlockedUntil, noteShowing } from './pacing';
-
-/** Where messages stand. One at a time holds each; a quiet action holds none. Named slots are `slot:NAME`. */
-export type Place = 'overlay' | 'top' | 'bottom' | 'corner' | `slot:${string}` | 'none';
 
 export interface Candidate {
   readonly id: string;
@@ -31,8 +29,8 @@ export interface Decider {
   readonly wake: (t: number) => readonly string[];
   /** The next instant (ms since the page opened) at which to call `wake`; Infinity for never. */
   readonly wakesAt: () => number;
-  /** A message of a campaign holds its place from now on, whether paced or opened by the visitor. */
-  readonly hold: (campaign: string) => void;
+  /** A message of a campaign holds a place from now on, whether paced or opened by the visitor, instead of the one it held. */
+  readonly hold: (campaign: string, place?: Place) => void;
   readonly free: (campaign: string) => void;
 }
 
@@ -110,7 +108,7 @@ export function createDecider({
       return check(line.t);
     },
     wakesAt,
-    hold: (campaign) => void holding.set(campaign, placeOf.get(campaign) ?? 'overlay'),
+    hold: (campaign, place = placeOf.get(campaign) ?? 'overlay') => void holding.set(campaign, place),
     free: (campaign) => void holding.delete(campaign),
   };
 }

@@ -19,6 +19,12 @@ import type { Wakes } from './wakes';
 export interface Judge {
   /** Does the visitor of a view belong to the people, at an instant of that view? */
   readonly holds: (people: Expr<PeopleCondition> | undefined, at: { visit: number; view: number; now: number }) => Truth;
+  /** The same where it stands for every instant of the view from `now` to `end`, inclusive; undefined where it may change. */
+  readonly steadily: (
+    people: Expr<PeopleCondition> | undefined,
+    at: { visit: number; view: number; now: number },
+    end: number,
+  ) => Truth | undefined;
   /** The next instant at which that could change without a signal. */
   readonly wakesAt: (wakes: Wakes, at: { visit: number; now: number }) => number;
 }
@@ -37,6 +43,8 @@ interface Kept {
   readonly steadyUntil: SteadyUntil;
 }
 
+/** Conditions that are kept at a time, at some 17 bytes a view each. */
+const MOST_KEPT = 80;
 const VALUES: readonly Truth[] = [false, true, null];
 
 /**
@@ -45,23 +53,33 @@ const VALUES: readonly Truth[] = [false, true, null];
  * and its variants share their conditions.
  */
 export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: Known): Judge {
-  const kept = new Map<PeopleCondition, Kept>();
+  // By what a condition says: the rule of the next keystroke has the same ones as other objects.
+  const kept = new Map<string, Kept>();
+  const met = new WeakMap<PeopleCondition, Kept>();
   const views = origin.view.length;
   let lastView = -1;
   let visits: RecordedVisit[] = [];
   let unchanging: Visitor | undefined;
 
   function keptOf(condition: PeopleCondition): Kept {
-    let found = kept.get(condition);
+    const known = met.get(condition);
+    if (known) return known;
+    const key = JSON.stringify(condition);
+    let found = kept.get(key);
     if (!found) {
+      const oldest = kept.size >= MOST_KEPT ? kept.keys().next() : undefined;
+      if (oldest && !oldest.done) kept.delete(oldest.value);
       found = {
         value: new Uint8Array(views),
         from: new Float64Array(views).fill(Infinity),
         until: new Float64Array(views),
         steadyUntil: compileSteadiness(condition, segments),
       };
-      kept.set(condition, found);
     }
+    // The one asked for last is the last to be forgotten.
+    kept.delete(key);
+    kept.set(key, found);
+    met.set(condition, found);
     return found;
   }
 
@@ -101,6 +119,16 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
 
   return {
     holds: (people, at) => (people === undefined ? true : evaluateExpr(people, (condition) => judge(condition, at))),
+    steadily: (people, at, end) => {
+      if (people === undefined) return true;
+      let mayChange = false;
+      const value = evaluateExpr(people, (condition) => {
+        const now = judge(condition, at);
+        if (!((keptOf(condition).until[at.view] as number) > end)) mayChange = true;
+        return now;
+      });
+      return mayChange ? undefined : value;
+    },
     wakesAt: (wakes, { visit, now }) => {
       const visitor = origin.visitors[origin.visitor[visit] as number];
       return visitor ? wakes(now, visitor.record) : Infinity;

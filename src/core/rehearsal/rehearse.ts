@@ -1,5 +1,6 @@
 import { anyPatternHolds, pagesHold } from '../pages/pages';
-import type { Candidate, Place } from '../pacing/decider';
+import type { Candidate } from '../pacing/decider';
+import type { Place } from '../pacing/place';
 import type { Budget, PacingRecord } from '../pacing/pacing';
 import { blockedUntil, budgetBlockedUntil, emptyPacing } from '../pacing/pacing';
 import { replayView } from '../pacing/replay';
@@ -115,14 +116,19 @@ function playView({ visit, at, record, compiled, judge, budget, unknownShows }: 
     const pacing = campaign.rule.pacing ?? {};
     if (page === NO || blockedUntil(pacing, campaign.id, record) > lastInstant || !mayFire(at)) continue;
     const onPage: Truth = page === UNKNOWN ? null : true;
-    const fits = (now: number): Truth => and([onPage, judge.holds(campaign.rule.people, { visit, view, now })]);
+    // Most people conditions say the same throughout a page view, and most say no: then there is nothing to play.
+    const steady = judge.steadily(campaign.rule.people, { visit, view, now: openedAt }, lastInstant);
+    if (steady === false || (steady === null && !unknownShows)) continue;
+    const known = steady === undefined ? undefined : and([onPage, steady]);
+    const fits = (now: number): Truth =>
+      known ?? (steady === undefined ? and([onPage, judge.holds(campaign.rule.people, { visit, view, now })]) : null);
     candidates.push({
       id: campaign.id,
       place: campaign.place,
       moment: campaign.rule.moment,
       pacing,
       fits,
-      ...(wakes ? { fitsWakesAt: (now: number) => judge.wakesAt(wakes, { visit, now }) } : {}),
+      ...(wakes && steady === undefined ? { fitsWakesAt: (now: number) => judge.wakesAt(wakes, { visit, now }) } : {}),
     });
   }
   if (candidates.length === 0) return;

@@ -38,45 +38,82 @@ export interface Distributions {
   readonly pages: readonly { readonly url: string; readonly showings: number }[];
 }
 
+type ReportInput = Omit<RehearsalInput, 'campaigns' | 'unknownShows'> & {
+  live?: readonly CampaignToRehearse[];
+  names?: WordsFor;
+  origin?: Origin;
+};
+
 /** Rehearses one campaign, alone or among the live ones, with what each of its conditions does. */
-export function reportOn(
+export function reportOn(campaign: CampaignToRehearse, input: ReportInput): RehearsalReport {
+  let last: StagedReport | undefined;
+  for (const stage of reportInStages(campaign, input)) last = stage;
+  if (!last) throw new Error('A report has at least one stage');
+  const { done: _done, runs: _runs, ...report } = last;
+  return report;
+}
+
+/** A report on its way: what is not worked out yet is missing from its lists, `possible` is at first the sure number. */
+export interface StagedReport extends RehearsalReport {
+  readonly done: number;
+  readonly runs: number;
+}
+
+/** The same run by run, the showings first: each stage knows more. Whoever has seen enough stops. */
+export function* reportInStages(
   campaign: CampaignToRehearse,
-  {
-    live = [],
-    names,
-    origin,
-    ...input
-  }: Omit<RehearsalInput, 'campaigns' | 'unknownShows'> & { live?: readonly CampaignToRehearse[]; names?: WordsFor; origin?: Origin },
-): RehearsalReport {
+  { live = [], names, origin, ...input }: ReportInput,
+): Generator<StagedReport> {
   const { columns } = input;
   // The campaign takes its own place in the site's order if it is live already, else the last.
   const among = (rule: CampaignToRehearse): CampaignToRehearse[] =>
     live.some(({ id }) => id === rule.id) ? live.map((one) => (one.id === rule.id ? rule : one)) : [...live, rule];
   const run = (campaigns: readonly CampaignToRehearse[], unknownShows = false) => rehearse({ ...input, campaigns, unknownShows });
   const own = (showings: readonly RehearsedShowing[]): RehearsedShowing[] => showings.filter(({ campaign: id }) => id === campaign.id);
+  const others = live.filter(({ id }) => id !== campaign.id);
+  const variants = withoutEach(campaign.rule);
+  const grown = steps(campaign.rule, names);
   const together = run(among(campaign));
   const showings = own(together);
-  const without = withoutEach(campaign.rule).map(({ path, rule }) => ({ path, showings: own(run(among({ ...campaign, rule }))) }));
-  const others = live.filter(({ id }) => id !== campaign.id);
-  const apart = others.length ? run(others) : [];
-  const count = (all: readonly RehearsedShowing[], id: string): number => all.filter((one) => one.campaign === id).length;
-  return {
+  const without: { path: Path; showings: readonly RehearsedShowing[] }[] = [];
+  const climbed: { what: string; path: Path; left: number }[] = [];
+  let possible = showings.length;
+  let collisions: RehearsalReport['collisions'] = [];
+  let missed: RehearsalReport['nearMisses'] = [];
+  let done = 0;
+  const distributions = distribute(columns, showings, origin);
+  const stage = (): StagedReport => ({
     visitors: columns.visitor.length,
     visits: columns.visitAt.length,
     views: columns.viewAt.length,
     sure: showings.length,
-    possible: own(run(among(campaign), true)).length,
+    possible,
     showings,
-    steps: steps(campaign.rule, names).map(({ what, path, rule }) => ({
-      what,
-      path,
-      left: path.length === 0 ? columns.visitAt.length : visitsIn(run([{ ...campaign, rule }])),
-    })),
+    steps: [...climbed],
     without: without.map(({ path, showings: shown }) => ({ path, showings: shown.length })),
-    nearMisses: nearMisses(showings, without),
-    collisions: others.map(({ id }) => ({ campaign: id, alone: count(apart, id), together: count(together, id) })),
-    distributions: distribute(columns, showings, origin),
-  };
+    nearMisses: missed,
+    collisions,
+    distributions,
+    done: ++done,
+    runs: 2 + variants.length + grown.length + (others.length ? 1 : 0),
+  });
+  yield stage();
+  possible = own(run(among(campaign), true)).length;
+  yield stage();
+  for (const { path, rule } of variants) {
+    without.push({ path, showings: own(run(among({ ...campaign, rule }))) });
+    missed = nearMisses(showings, without);
+    yield stage();
+  }
+  for (const { what, path, rule } of grown) {
+    climbed.push({ what, path, left: path.length === 0 ? columns.visitAt.length : visitsIn(run([{ ...campaign, rule }])) });
+    yield stage();
+  }
+  if (others.length === 0) return;
+  const apart = run(others);
+  const count = (all: readonly RehearsedShowing[], id: string): number => all.filter((one) => one.campaign === id).length;
+  collisions = others.map(({ id }) => ({ campaign: id, alone: count(apart, id), together: count(together, id) }));
+  yield stage();
 }
 
 /** A visit in which it showed has not missed; of several conditions that one view misses by, the first is named. */

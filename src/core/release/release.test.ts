@@ -1,12 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Message } from '../messages/message';
+import type { Flow } from '../flows/flow';
 import { conditionHolds, peopleHold } from '../people/condition';
 import { peopleHoldInPage } from '../people/inPage';
 import type { PeopleCase, Shared } from '../rules/vectors';
 import { compileRelease } from './release';
 
-const message: Message = { format: 'popup', blocks: [], closes: { button: true, dim: true, escape: true } };
+const flow: Flow = {
+  start: 'first',
+  messages: [{ id: 'first', format: 'popup', blocks: [], closes: { button: true, dim: true, escape: true } }],
+};
 const folder = join(__dirname, '../rules/vectors');
 const shared = JSON.parse(readFileSync(join(folder, 'shared.json'), 'utf8')) as Shared;
 const cases = readFileSync(join(folder, 'people.jsonl'), 'utf8')
@@ -17,7 +20,7 @@ const cases = readFileSync(join(folder, 'people.jsonl'), 'utf8')
 test.each(cases)(
   '$id: facts of the server and the page’s own half together give what the core gives',
   ({ people, now, staffed, visitor }) => {
-    const { release, facts } = compileRelease([{ id: 'c', rule: { people }, goal: { kind: 'form' }, message }], {
+    const { release, facts } = compileRelease([{ id: 'c', rule: { people }, goal: { kind: 'form' }, flow }], {
       number: 1,
       budget: {},
       ...shared,
@@ -33,7 +36,7 @@ test.each(cases)(
 
 test('equal conditions of several campaigns share one fact', () => {
   const rule = { people: { kind: 'known' as const, is: true } };
-  const campaigns = ['a', 'b'].map((id) => ({ id, rule, goal: { kind: 'form' as const }, message }));
+  const campaigns = ['a', 'b'].map((id) => ({ id, rule, goal: { kind: 'form' as const }, flow }));
   expect(compileRelease(campaigns, { number: 1, budget: {}, segments: {}, sets: {} }).facts).toHaveLength(1);
 });
 
@@ -47,7 +50,7 @@ test('a segment that is gone, or refers to itself, stays an unknown fact instead
       ],
     },
   };
-  const { facts } = compileRelease([{ id: 'a', rule, goal: { kind: 'form' }, message }], { number: 1, budget: {}, segments, sets: {} });
+  const { facts } = compileRelease([{ id: 'a', rule, goal: { kind: 'form' }, flow }], { number: 1, budget: {}, segments, sets: {} });
   expect(facts.map((fact) => fact.kind)).toEqual(['segment', 'segment']);
 });
 
@@ -56,7 +59,7 @@ test('selectors are listed once for the page to watch', () => {
     any: [{ kind: 'click' as const, selector: '#a' }, { kind: 'reach' as const, selector: '#a' }, { kind: 'exit' as const }],
   };
   expect(
-    compileRelease([{ id: 'a', rule: { moment }, goal: { kind: 'form' }, message }], { number: 1, budget: {}, segments: {}, sets: {} })
-      .release.watch,
+    compileRelease([{ id: 'a', rule: { moment }, goal: { kind: 'form' }, flow }], { number: 1, budget: {}, segments: {}, sets: {} }).release
+      .watch,
   ).toEqual(['#a']);
 });

@@ -1,8 +1,13 @@
 import type { Goal } from '../campaigns/campaign';
-import type { Message } from '../messages/message';
+import type { Dealing } from '../campaigns/deal';
+import type { Flow } from '../flows/flow';
+import { startOf } from '../flows/flow';
+import { allBlocks } from '../messages/block';
+import { namesIn } from '../messages/merge';
+import { placeOf } from '../messages/message';
 import type { Moment } from '../moments/moment';
 import type { Budget, Pacing } from '../pacing/pacing';
-import type { Place } from '../pacing/decider';
+import type { Place } from '../pacing/place';
 import type { Pages } from '../pages/pages';
 import type { PagePattern, PageSets, PlainPattern } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
@@ -21,7 +26,7 @@ export interface FactRef {
 export type PageCondition = Extract<PeopleCondition, { kind: 'cookie' | 'language' | 'adBlocker' | 'calendar' }>;
 export type PageLeaf = FactRef | PageCondition;
 
-export interface ReleasedCampaign {
+export interface ReleasedCampaign extends Dealing {
   readonly id: string;
   readonly place: Place;
   readonly people?: Expr<PageLeaf> | undefined;
@@ -29,7 +34,9 @@ export interface ReleasedCampaign {
   readonly moment?: Expr<Moment> | undefined;
   readonly pacing: Pacing;
   readonly goal: Goal;
-  readonly message: Message;
+  readonly flow: Flow;
+  /** Some block of the flow is drawn by a part of its own. */
+  readonly extras?: true | undefined;
 }
 
 /** What the page loads: immutable, named by its hash. */
@@ -40,16 +47,18 @@ export interface Release {
   readonly campaigns: readonly ReleasedCampaign[];
   /** Selectors that a moment names. */
   readonly watch: readonly string[];
+  /** Values of the visitor that messages put in: asked of the collector. */
+  readonly values: readonly string[];
 }
 
 /** What stays with the collector: the conditions behind the facts, in the order of their index. */
 export type ReleasedFacts = readonly PeopleCondition[];
 
-export interface CampaignToRelease {
+export interface CampaignToRelease extends Dealing {
   readonly id: string;
   readonly rule: Rule;
   readonly goal: Goal;
-  readonly message: Message;
+  readonly flow: Flow;
 }
 
 /** Segments are written out, page sets put in, and every condition that needs the server becomes a fact; equal ones share it. */
@@ -68,22 +77,40 @@ export function compileRelease(
     }
     return { kind: 'fact', index };
   };
-  const released = campaigns.map(({ id, rule, goal, message }): ReleasedCampaign => {
+  const released = campaigns.map(({ id, rule, goal, flow, holdout, variants }): ReleasedCampaign => {
     const people =
       rule.people && mapLeaves(writeOut(rule.people, segments, []), (leaf): PageLeaf => (isJudgedInPage(leaf) ? leaf : factFor(leaf)));
     return {
       id,
-      place: placeOf(message),
+      place: placeOf(startOf(flow)),
       ...(people ? { people } : {}),
       pages: putIn(rule.pages ?? {}, sets),
       moment: rule.moment,
       pacing: rule.pacing ?? {},
       goal: goal.kind === 'page' ? { ...goal, pages: putIn({ on: goal.pages }, sets).on ?? [] } : goal,
-      message,
+      flow,
+      ...(hasExtras(flow) ? { extras: true as const } : {}),
+      ...(holdout ? { holdout } : {}),
+      ...(variants ? { variants } : {}),
     };
   });
-  return { release: { version: 1, number, budget, campaigns: released, watch: selectorsOf(released) }, facts };
+  return {
+    release: {
+      version: 1,
+      number,
+      budget,
+      campaigns: released,
+      watch: selectorsOf(released),
+      values: namesIn(released.map(({ flow }) => flow)),
+    },
+    facts,
+  };
 }
+
+const EXTRAS: readonly string[] = ['countdown', 'coupon', 'rating'];
+
+const hasExtras = ({ messages }: Flow): boolean =>
+  messages.some((message) => 'blocks' in message && allBlocks(message.blocks).some(({ kind }) => EXTRAS.includes(kind)));
 
 function isJudgedInPage(condition: PeopleCondition): condition is PageCondition {
   return condition.kind === 'cookie' || condition.kind === 'language' || condition.kind === 'adBlocker' || condition.kind === 'calendar';
@@ -101,5 +128,3 @@ function selectorsOf(campaigns: readonly ReleasedCampaign[]): string[] {
   const leaves = campaigns.flatMap(({ moment }) => leavesOf(moment)).map(({ leaf }) => leaf);
   return [...new Set(leaves.flatMap((leaf) => ('selector' in leaf ? [leaf.selector] : [])))];
 }
-
-const placeOf = (message: Message): Place => (message.format === 'popup' ? 'overlay' : 'none');

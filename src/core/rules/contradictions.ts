@@ -25,7 +25,7 @@ export function peopleContradict(a: People, b: People): string | undefined {
 /** Can the condition never hold by itself? `now` is UTC ms. */
 export function peopleImpossible({ leaf, negated }: People, now: number): string | undefined {
   const range = rangeOf(leaf);
-  if (range && intervalsOf(range, { negated, isWhole: isCount(leaf), least: leastOf(leaf) }).length === 0)
+  if (range && !(negated && mayLack(leaf)) && intervalsOf(range, { negated, isWhole: isCount(leaf), least: leastOf(leaf) }).length === 0)
     return 'No number can be in this range.';
   if (leaf.kind === 'calendar' && !negated && leaf.until && (isoInstant(leaf.until) ?? Infinity) <= now)
     return `The calendar ended ${leaf.until.slice(0, 10)}.`;
@@ -58,12 +58,14 @@ function rangeOf(leaf: PeopleCondition): Range | undefined {
 }
 
 const isCount = ({ kind }: PeopleCondition): boolean => ['viewed', 'did', 'read', 'response', 'visits'].includes(kind);
+/** Some visitors have no such quantity: whoever came once was never away. To rule a range out is then no claim about a number. */
+const mayLack = ({ kind }: PeopleCondition): boolean => kind === 'away';
 const leastOf = ({ kind }: PeopleCondition): number => (kind === 'score' ? -Infinity : kind === 'visits' ? 0 : 0);
 
 /** The same quantity in ranges that exclude each other, or a part that would be more than its whole. */
 function quantitiesContradict(a: People, b: People): string | undefined {
   const [first, second] = [rangeOf(a.leaf), rangeOf(b.leaf)];
-  if (!first || !second) return undefined;
+  if (!first || !second || (a.negated && b.negated && mayLack(a.leaf))) return undefined;
   const of = ({ leaf, negated }: People, range: Range) => intervalsOf(range, { negated, isWhole: isCount(leaf), least: leastOf(leaf) });
   const [ours, theirs] = [of(a, first), of(b, second)];
   if (isPartOf(a.leaf, b.leaf) && isPartOf(b.leaf, a.leaf) && !overlap(ours, theirs)) return 'The two ranges exclude each other.';

@@ -25,6 +25,23 @@ test.each<{ rule: Rule; finds: string[] }>([
   },
   { rule: { people: { kind: 'calendar', until: '2026-11-24' } }, finds: ['never condition.impossible'] },
   { rule: { people: { none: [{ kind: 'calendar', until: '2026-11-24' }] } }, finds: [] },
+  // Whoever is here for the first time was never away, by whatever number of days.
+  { rule: { people: { none: [{ kind: 'away', days: { min: 0 } }] } }, finds: [] },
+  {
+    rule: {
+      people: {
+        none: [
+          { kind: 'away', days: { max: 3 } },
+          { kind: 'away', days: { min: 3 } },
+        ],
+      },
+    },
+    finds: [],
+  },
+  {
+    rule: { people: { all: [{ kind: 'away', days: { min: 9 } }, { none: [{ kind: 'away', days: { min: 3 } }] }] } },
+    finds: ['never group.contradiction'],
+  },
   { rule: { people: { kind: 'device', category: ['phone'] }, moment: { kind: 'exit' } }, finds: ['hardly exit.phonesOnly'] },
   { rule: { people: { kind: 'device', category: ['phone', 'desktop'] }, moment: { kind: 'exit' } }, finds: [] },
   { rule: {}, finds: [] },

@@ -50,6 +50,14 @@ const EXPECTED: Record<string, string> = {
   'place.openRing': 'a ring that ends where it begins',
   'place.crossesItself': 'a ring whose edges do not cross',
   'segment.circle': 'segments that do not refer back to themselves',
+  'pattern.unreadable': 'a regular expression',
+  'field.options': 'options for a choice, and only for a choice',
+  'fields.sameName': 'fields with names of their own',
+  'countdown.end': 'either an instant or a number of minutes',
+  'messages.sameId': 'messages with ids of their own',
+  'flow.start': 'the id of one of the messages',
+  'variants.sameName': 'variants with names of their own',
+  'variants.start': 'ids of messages of the flow',
   'calendar.upsideDown': 'an until after the from',
 };
 

@@ -1,6 +1,8 @@
 // What the page script sends to the collector. The page imports types only; the schemas run on the server.
 import { z } from 'zod';
 import { OUTCOMES } from '../history/visitor';
+import type { PackedSignal } from './pack';
+import { unpackSignals } from './pack';
 
 const uuid = () => z.string().regex(/^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/);
 /** UTC ms between 2001 and 2100. */
@@ -54,13 +56,15 @@ const signalBody = z.discriminatedUnion('s', [
 
 export const pieceItemSchema = z.strictObject({
   kind: z.literal('piece'),
-  ...where,
+  view: uuid(),
   piece: z.int().min(0).max(100_000),
-  signals: z.array(signalBody).max(2000).readonly(),
+  /** Packed on the wire; see `packSignals`. */
+  signals: z.preprocess(unpackSignals, z.array(signalBody).max(2000).readonly()),
   engaged: ms(),
   scroll: z.number().min(0).max(100),
   leave: ms(),
   cannotScroll: z.boolean().optional(),
+  adBlocker: z.boolean().optional(),
   title: z.string().max(500).optional(),
   labels: z.array(z.string().max(200)).max(50).optional(),
   watched: z.array(z.string().max(500)).max(500).optional(),
@@ -73,7 +77,11 @@ export const showingItemSchema = z.strictObject({
   campaign: z.string().min(1).max(100),
   release: z.int().min(1),
   at: instant(),
+  /** False for the holdout: triggered, and nothing to see. */
   shown: z.boolean(),
+  variant: z.string().min(1).max(100).optional(),
+  /** The visitor or the page asked for it: not paced, and no part of the results of the rule. */
+  opened: z.boolean().optional(),
 });
 
 export const outcomeItemSchema = z.strictObject({
@@ -101,6 +109,24 @@ export const personItemSchema = z.strictObject({
   traits: values().optional(),
 });
 
+/** A tag or points given to the visitor. */
+export const markItemSchema = z.strictObject({
+  kind: z.literal('mark'),
+  id: uuid(),
+  at: instant(),
+  tag: z.string().min(1).max(200).optional(),
+  score: z.number().min(-1e6).max(1e6).optional(),
+});
+
+/** Something of ours went wrong in a page. */
+export const faultItemSchema = z.strictObject({
+  kind: z.literal('fault'),
+  id: uuid(),
+  at: instant(),
+  entry: z.string().min(1).max(200),
+  message: z.string().max(300),
+});
+
 export const formItemSchema = z.strictObject({
   kind: z.literal('form'),
   ...where,
@@ -120,11 +146,17 @@ export const itemSchema = z.discriminatedUnion('kind', [
   outcomeItemSchema,
   eventItemSchema,
   personItemSchema,
+  markItemSchema,
+  faultItemSchema,
   formItemSchema,
 ]);
 export type Item = z.infer<typeof itemSchema>;
 export type OpenItem = z.infer<typeof openItemSchema>;
 export type PieceItem = z.infer<typeof pieceItemSchema>;
+/** A piece as it goes over the wire. */
+export type SentPiece = Omit<PieceItem, 'signals'> & { readonly signals: readonly PackedSignal[] };
+/** Items as a page sends them. */
+export type SentItem = Exclude<Item, PieceItem> | SentPiece;
 type WithoutTime<T> = T extends unknown ? Omit<T, 't'> : never;
 /** A signal as the page reports it, before its time is put on. */
 export type SentSignal = WithoutTime<PieceItem['signals'][number]>;
@@ -135,6 +167,8 @@ export const batchSchema = z.strictObject({
   browser: uuid(),
   /** The browser's clock when sending, UTC ms. */
   now: z.number(),
+  /** True where the visitor has agreed in so many words. */
+  consent: z.boolean().optional(),
   items: z.array(z.unknown()).max(500),
 });
 
@@ -148,11 +182,15 @@ export interface Told {
     readonly campaigns: Readonly<Record<string, { lastAt?: number; shown: number; dismissed: number; converted: number }>>;
     readonly lastAt?: number;
   };
+  /** Values of the visitor that messages of the release put in. */
+  readonly values?: Readonly<Record<string, string>>;
 }
 
 export interface BatchAnswer {
   readonly items: readonly ItemAnswer[];
   readonly told?: Told;
+  /** The hash of the release that is live; null where there is none. */
+  readonly release?: string | null;
   /** The server's clock, UTC ms. */
   readonly now: number;
 }

@@ -1,4 +1,5 @@
 import type { Dice } from '../dice';
+import { PAGES } from '../site/pages';
 import type { Behaviour } from './people';
 
 export interface Step {
@@ -8,52 +9,101 @@ export interface Step {
   readonly depth: number;
 }
 
-const HUTS = ['/huts/skarn-shelter', '/huts/upper-moss', '/huts/lantern-col', '/huts/three-cairns'];
-const ROUTES = ['/routes/ridge-traverse', '/routes/valley-loop'];
-const ANYWHERE = [
-  '/',
-  '/huts',
-  ...HUTS,
-  '/routes',
-  ...ROUTES,
-  '/journal',
-  '/journal/packing-for-snow',
-  '/membership',
-  '/offers',
-  '/contact',
+const pathsOf = (...kinds: string[]): string[] => PAGES.filter(({ kind }) => kinds.includes(kind)).map(({ path }) => path);
+const HUTS = pathsOf('hut').filter((path) => path !== '/huts/closed');
+const ROUTES = pathsOf('route');
+const ARTICLES = pathsOf('article');
+const KITS = pathsOf('kit');
+const ANYWHERE = pathsOf(
+  'home',
+  'huts',
+  'hut',
+  'routes',
+  'route',
+  'journal',
+  'article',
+  'gear',
+  'kit',
+  'courses',
+  'membership',
+  'offers',
+  'contact',
+);
+
+/** The booking, with how many go on from each step to the next. */
+const FUNNEL: readonly (readonly [string, number, number])[] = [
+  ['/book', 55, 0.66],
+  ['/book/guests', 18, 0.82],
+  ['/book/extras', 30, 0.78],
+  ['/book/pay', 42, 0.74],
+  ['/book/done', 9, 0],
 ];
 
-/** Which pages one visit of such a person goes through. */
-export function planJourney(behaviour: Behaviour, dice: Dice): Step[] {
+/** Which pages one visit of such a person goes through. `keen` is how much likelier than usual they go on in the booking. */
+export function planJourney(behaviour: Behaviour, dice: Dice, { isSnowing }: { isSnowing: boolean }): Step[] {
+  const plan = planUsual(behaviour, dice);
+  // Snow makes people think of the course that they have put off.
+  if (!isSnowing || behaviour === 'bouncer' || !dice.chance(0.3)) return plan;
+  return [...plan, ...course(dice)];
+}
+
+function planUsual(behaviour: Behaviour, dice: Dice): Step[] {
   switch (behaviour) {
     case 'bouncer':
       return [step(dice.pick(ANYWHERE), dice, { seconds: 4, depth: 8 })];
     case 'reader':
       return [
         step(dice.pick(['/journal', '/routes', '/']), dice, { seconds: 15, depth: 45 }),
-        ...some(dice, [...ROUTES, '/journal/packing-for-snow'], { least: 1, most: 3, seconds: 95, depth: 88 }),
+        ...some(dice, [...ROUTES, ...ARTICLES], { least: 1, most: 3, seconds: 95, depth: 88 }),
       ];
     case 'comparer':
-      return [step('/huts', dice, { seconds: 20, depth: 60 }), ...some(dice, HUTS, { least: 2, most: 5, seconds: 38, depth: 62 })];
+      return [
+        step('/huts', dice, { seconds: 20, depth: 60 }),
+        ...some(dice, HUTS, { least: 2, most: 5, seconds: 38, depth: 62 }),
+        ...(dice.chance(0.2) ? [step('/offers', dice, { seconds: 25, depth: 70 })] : []),
+        ...(dice.chance(0.22) ? booking(dice) : []),
+      ];
     case 'booker':
       return [
         step('/huts', dice, { seconds: 12, depth: 40 }),
         ...some(dice, HUTS, { least: 1, most: 2, seconds: 34, depth: 58 }),
-        ...booking(dice, 0.45),
+        ...(dice.chance(0.25) ? some(dice, KITS, { least: 1, most: 1, seconds: 25, depth: 60 }) : []),
+        ...booking(dice),
       ];
+    case 'learner':
+      return [step('/journal/how-to-read-a-bulletin', dice, { seconds: 70, depth: 80 }), ...course(dice)];
     case 'member':
       return [
-        step(dice.pick(['/', '/membership', '/journal']), dice, { seconds: 18, depth: 40 }),
-        ...(dice.chance(0.5) ? booking(dice, 0.7) : some(dice, ANYWHERE, { least: 1, most: 3, seconds: 35, depth: 55 })),
+        step(dice.pick(['/', '/account', '/journal']), dice, { seconds: 18, depth: 40 }),
+        ...(dice.chance(0.5) ? booking(dice) : some(dice, ANYWHERE, { least: 1, most: 3, seconds: 35, depth: 55 })),
       ];
     case 'wanderer':
-      return some(dice, ANYWHERE, { least: 2, most: 5, seconds: 24, depth: 45 });
+      return [
+        ...some(dice, ANYWHERE, { least: 2, most: 5, seconds: 24, depth: 45 }),
+        ...(dice.chance(0.2) ? [step('/membership', dice, { seconds: 40, depth: 85 })] : []),
+      ];
   }
 }
 
-function booking(dice: Dice, finishes: number): Step[] {
-  const form = step('/book', dice, { seconds: 55, depth: 70 });
-  return dice.chance(finishes) ? [form, step('/book/done', dice, { seconds: 9, depth: 100 })] : [form];
+const course = (dice: Dice): Step[] => [
+  step('/courses', dice, { seconds: 18, depth: 50 }),
+  step('/courses/avalanche-awareness', dice, { seconds: 65, depth: 80 }),
+];
+
+/** The booking as far as they get. */
+export function booking(dice: Dice): Step[] {
+  const steps: Step[] = [];
+  for (const [path, seconds, goesOn] of FUNNEL) {
+    steps.push(step(path, dice, { seconds, depth: path === '/book/done' ? 100 : 70 }));
+    if (!dice.chance(goesOn)) break;
+  }
+  return steps;
+}
+
+/** What is left of the booking from the last step seen, gone through to its end. */
+export function finishBooking(after: string | undefined, dice: Dice): Step[] {
+  const from = FUNNEL.findIndex(([path]) => path === after) + 1;
+  return FUNNEL.slice(from).map(([path, seconds]) => step(path, dice, { seconds, depth: 80 }));
 }
 
 function some(

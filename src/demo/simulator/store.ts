@@ -1,145 +1,242 @@
-import type { Queryable } from '@/server/db/queryable';
+import type pg from 'pg';
 import { one } from '@/server/db/queryable';
-import type { SimulatedShowing } from './respond';
-import type { SimulatedVisit } from './simulate';
+import { TOWN_ACCURACY } from '../towns';
+import { copyInto } from './copy';
+import type { SimulatedLife, SimulatedVisit } from './simulate';
 
-const CHUNK = 500;
+const LIVES_AT_ONCE = 1500;
 
-/** Writes simulated visits through the same tables as the collector. Visitors are numbered in the order of their first visit. */
-export async function storeVisits(
-  db: Queryable,
+export interface Stored {
+  readonly visits: number;
+  readonly showings: number;
+}
+
+/** Writes simulated lives through the same tables as the collector, some hundreds at a time. Visitors are numbered on from those that the site has. */
+export async function storeLives(
+  client: pg.ClientBase,
   siteId: number,
-  visits: readonly SimulatedVisit[],
-  onProgress: (done: number) => void = () => undefined,
-): Promise<Map<string, number>> {
-  const numbers = await storeVisitors(db, siteId, visits);
-  for (let from = 0; from < visits.length; from += CHUNK) {
-    await storeChunk(db, siteId, visits.slice(from, from + CHUNK), numbers);
-    onProgress(Math.min(visits.length, from + CHUNK));
+  lives: Iterable<SimulatedLife>,
+  { release, onProgress = () => undefined }: { release: number; onProgress?: (visits: number) => void },
+): Promise<Stored> {
+  let { visitors } = await one<{ visitors: number }>(client, `select visitors from site where id = $1 for update`, [siteId]);
+  const stored = { visits: 0, showings: 0 };
+  let chunk: { life: SimulatedLife; number: number }[] = [];
+  let writing = Promise.resolve();
+  // The next lives are made while the last ones are being written.
+  const flush = async (): Promise<void> => {
+    await writing;
+    const full = chunk;
+    writing = storeChunk(client, siteId, full, release);
+    writing.catch(() => undefined); // Told by whoever awaits it next.
+    stored.visits += chunk.reduce((sum, { life }) => sum + life.visits.length, 0);
+    stored.showings += chunk.reduce((sum, { life }) => sum + life.visits.reduce((all, { showings }) => all + showings.length, 0), 0);
+    chunk = [];
+    onProgress(stored.visits);
+  };
+  for (const life of lives) {
+    chunk.push({ life, number: ++visitors });
+    if (chunk.length >= LIVES_AT_ONCE) await flush();
   }
-  return numbers;
+  if (chunk.length) await flush();
+  await writing;
+  await client.query(`update site set visitors = $2 where id = $1`, [siteId, visitors]);
+  return stored;
 }
 
-async function storeVisitors(db: Queryable, siteId: number, visits: readonly SimulatedVisit[]): Promise<Map<string, number>> {
-  const { visitors: before } = await one<{ visitors: number }>(db, `select visitors from site where id = $1 for update`, [siteId]);
-  const byBrowser = new Map<string, { person: SimulatedVisit['person']; first: number; last: number }>();
-  for (const { person, at, views } of visits) {
-    const last = (views.at(-1)?.at ?? at) + (views.at(-1)?.leaveMs ?? 0);
-    const entry = byBrowser.get(person.browserId);
-    if (entry) entry.last = Math.max(entry.last, last);
-    else byBrowser.set(person.browserId, { person, first: at, last });
-  }
-  const numbers = new Map([...byBrowser.keys()].map((browser, index) => [browser, before + index + 1]));
-  const rows = [...byBrowser.values()].map(({ person, first, last }) => ({
-    id: numbers.get(person.browserId),
-    browser_id: person.browserId,
-    first,
-    last,
-    email: person.email ?? null,
-    language: person.town.language,
-    zone: person.town.zone,
-    device_category: person.device.category,
-    device_os: person.device.os,
-    device_browser: person.device.browser,
-  }));
-  await db.query(
-    `insert into visitor (site_id, id, browser_id, first_seen, last_seen, email, language, zone, device_category, device_os, device_browser)
-     select $1, id, browser_id, at_ms(first), at_ms(last), email, language, zone, device_category, device_os, device_browser
-       from json_to_recordset($2) as r (id int, browser_id uuid, first float8, last float8, email text, language text, zone text,
-            device_category text, device_os text, device_browser text)`,
-    [siteId, JSON.stringify(rows)],
-  );
-  await db.query(
-    `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id)
-     select $1, id, at_ms(first), 'identity', 'email', to_jsonb(email), browser_id
-       from json_to_recordset($2) as r (id int, browser_id uuid, first float8, email text) where email is not null`,
-    [siteId, JSON.stringify(rows)],
-  );
-  await db.query(`update site set visitors = $2 where id = $1`, [siteId, before + rows.length]);
-  return numbers;
-}
+const iso = (at: number): string => new Date(at).toISOString();
+const endOf = ({ at, views }: SimulatedVisit): number => (views.at(-1)?.at ?? at) + (views.at(-1)?.leaveMs ?? 0);
 
 async function storeChunk(
-  db: Queryable,
-  siteId: number,
-  visits: readonly SimulatedVisit[],
-  numbers: ReadonlyMap<string, number>,
+  client: pg.ClientBase,
+  site: number,
+  chunk: readonly { life: SimulatedLife; number: number }[],
+  release: number,
 ): Promise<void> {
-  const numbered = visits.map((visit) => ({ ...visit, visitor: numbers.get(visit.person.browserId) }));
-  await db.query(
-    `insert into visit (site_id, id, visitor_id, started_at, last_at, channel, referrer, utm, country, city)
-     select $1, id, visitor, at_ms(at), at_ms(last), channel, referrer, utm, country, city
-       from json_to_recordset($2) as r (id uuid, visitor int, at float8, last float8, channel text, referrer text, utm jsonb, country text, city text)`,
+  await copyInto(
+    client,
+    'visitor',
     [
-      siteId,
-      JSON.stringify(
-        numbered.map(({ id, visitor, at, channel, referrer, utm, views, person }) => ({
-          country: person.town.country,
-          city: person.town.city,
-          id,
-          visitor,
-          at,
-          last: (views.at(-1)?.at ?? at) + (views.at(-1)?.leaveMs ?? 0),
-          channel,
-          referrer,
-          utm,
-        })),
-      ),
+      'site_id',
+      'id',
+      'browser_id',
+      'first_seen',
+      'last_seen',
+      'email',
+      'customer_id',
+      'language',
+      'zone',
+      'device_category',
+      'device_os',
+      'device_browser',
+      'team',
     ],
+    chunk.map(({ life: { person, visits }, number }) => [
+      site,
+      number,
+      person.browserId,
+      iso(visits[0]?.at ?? 0),
+      iso(Math.max(...visits.map(endOf))),
+      person.email ?? null,
+      person.member?.id ?? null,
+      person.town.language,
+      person.town.zone,
+      person.device.category,
+      person.device.os,
+      person.device.browser,
+      person.team === true,
+    ]),
   );
-  const views = numbered.flatMap(({ id: visit, visitor, views: seen }) => seen.map((view) => ({ ...view, visit, visitor })));
-  await db.query(
-    `insert into page_view (site_id, id, visit_id, visitor_id, at, url, title, labels, cannot_scroll, engaged_ms, scroll, leave_ms)
-     select $1, id, visit, visitor, at_ms(at), url, title, array(select json_array_elements_text(labels)), false, "engagedMs", scroll, "leaveMs"
-       from json_to_recordset($2) as r (id uuid, visit uuid, visitor int, at float8, url text, title text, labels json, "engagedMs" int, scroll int, "leaveMs" int)`,
-    [siteId, JSON.stringify(views)],
+  await copyInto(
+    client,
+    'visitor_change',
+    ['site_id', 'visitor_id', 'at', 'kind', 'key', 'value', 'id'],
+    chunk.flatMap(({ life, number }) =>
+      changesOf(life).map(({ at, kind, key, value, id }) => [site, number, iso(at), kind, key, JSON.stringify(value), id]),
+    ),
   );
-  await db.query(
-    `insert into signal_piece (site_id, view_id, piece, signals)
-     select $1, id, 0, signals from json_to_recordset($2) as r (id uuid, signals jsonb)`,
-    [siteId, JSON.stringify(views.map(({ id, signals }) => ({ id, signals })))],
+  const visits = chunk.flatMap(({ life, number }) => life.visits.map((visit) => ({ visit, number })));
+  await copyInto(
+    client,
+    'visit',
+    [
+      'site_id',
+      'id',
+      'visitor_id',
+      'started_at',
+      'last_at',
+      'channel',
+      'referrer',
+      'utm',
+      'country',
+      'region',
+      'city',
+      'lat',
+      'lon',
+      'accuracy',
+      'weather',
+    ],
+    visits.map(({ visit, number }) => {
+      const { country, region, city, lat, lon } = visit.person.town;
+      const { id, at, channel, referrer = null, utm, weather } = visit;
+      return [
+        site,
+        id,
+        number,
+        iso(at),
+        iso(endOf(visit)),
+        channel,
+        referrer,
+        utm,
+        country,
+        region,
+        city,
+        lat,
+        lon,
+        TOWN_ACCURACY,
+        weather,
+      ];
+    }),
   );
-  const events = numbered.flatMap(({ id: visit, visitor, events: done }) => done.map((event) => ({ ...event, visit, visitor })));
-  await db.query(
-    `insert into event (site_id, id, visit_id, view_id, visitor_id, at, name, props)
-     select $1, id, visit, "viewId", visitor, at_ms(at), name, props
-       from json_to_recordset($2) as r (id uuid, visit uuid, "viewId" uuid, visitor int, at float8, name text, props jsonb)`,
-    [siteId, JSON.stringify(events)],
+  const views = visits.flatMap(({ visit, number }) => visit.views.map((view) => ({ view, visit: visit.id, number })));
+  await copyInto(
+    client,
+    'page_view',
+    [
+      'site_id',
+      'id',
+      'visit_id',
+      'visitor_id',
+      'at',
+      'url',
+      'title',
+      'labels',
+      'cannot_scroll',
+      'watched',
+      'engaged_ms',
+      'scroll',
+      'leave_ms',
+    ],
+    views.map(({ view, visit, number }) => {
+      const { id, at, url, title, labels, watched, engagedMs, scroll, leaveMs } = view;
+      return [site, id, visit, number, iso(at), url, title, labels, false, watched, engagedMs, scroll, leaveMs];
+    }),
   );
+  await copyInto(
+    client,
+    'signal_piece',
+    ['site_id', 'view_id', 'piece', 'signals'],
+    views.map(({ view }) => [site, view.id, 0, JSON.stringify(view.signals)]),
+  );
+  await copyInto(
+    client,
+    'event',
+    ['site_id', 'id', 'visit_id', 'view_id', 'visitor_id', 'at', 'name', 'props'],
+    visits.flatMap(({ visit, number }) =>
+      visit.events.map(({ id, viewId, at, name, props }) => [site, id, visit.id, viewId, number, iso(at), name, props]),
+    ),
+  );
+  await storeShowings(client, site, visits, release);
 }
 
-/** Writes what the campaigns did in simulated visits: showings, outcomes, and a lead for each conversion. */
-export async function storeShowings(
-  db: Queryable,
-  siteId: number,
-  { showings, numbers, release }: { showings: readonly SimulatedShowing[]; numbers: ReadonlyMap<string, number>; release: number },
+type Change = { at: number; kind: string; key: string; value: unknown; id: string };
+
+function changesOf({ person, visits }: SimulatedLife): Change[] {
+  const at = (visits[0]?.at ?? 0) + 100;
+  const id = person.browserId;
+  return [
+    ...(person.email ? [{ at, kind: 'identity', key: 'email', value: person.email, id }] : []),
+    ...(person.member ? [{ at, kind: 'identity', key: 'id', value: person.member.id, id }] : []),
+    ...Object.entries(person.member ?? {}).flatMap(([key, value]) => (key === 'id' ? [] : [{ at, kind: 'trait', key, value, id }])),
+    ...visits.flatMap(({ showings }) =>
+      showings.flatMap((showing) =>
+        showing.shown && showing.tag ? [{ at: showing.at, kind: 'tag', key: showing.tag, value: true, id: showing.id }] : [],
+      ),
+    ),
+  ];
+}
+
+async function storeShowings(
+  client: pg.ClientBase,
+  site: number,
+  visits: readonly { visit: SimulatedVisit; number: number }[],
+  release: number,
 ): Promise<void> {
-  const rows = showings.map(({ id, campaign, visit, viewId, url, at, outcome }) => ({
-    id,
-    campaign,
-    visitor: numbers.get(visit.person.browserId),
-    visit: visit.id,
-    view: viewId,
-    url,
-    at,
-    kind: outcome?.kind ?? null,
-    answered: outcome?.at ?? null,
-    email: outcome?.email ?? null,
-  }));
-  const source = `json_to_recordset($2) as r (id uuid, campaign text, visitor int, visit uuid, view uuid, url text, at float8, kind text, answered float8, email text)`;
-  const values = [siteId, JSON.stringify(rows)];
-  await db.query(
-    `insert into showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release)
-     select $1, id, campaign, visitor, visit, view, at_ms(at), $3 from ${source}`,
-    [...values, release],
+  const showings = visits.flatMap(({ visit, number }) => visit.showings.map((showing) => ({ showing, visit: visit.id, number })));
+  await copyInto(
+    client,
+    'showing',
+    ['site_id', 'id', 'campaign_id', 'visitor_id', 'visit_id', 'view_id', 'at', 'release', 'shown', 'variant'],
+    showings.map(({ showing, visit, number }) => {
+      const { id, campaign, viewId, at, shown, variant = null } = showing;
+      return [site, id, campaign, number, visit, viewId, iso(at), release, shown, variant];
+    }),
   );
-  await db.query(
-    `insert into outcome (site_id, showing_id, kind, at) select $1, id, kind, at_ms(answered) from ${source} where kind is not null`,
-    values,
+  await copyInto(
+    client,
+    'outcome',
+    ['site_id', 'showing_id', 'kind', 'at'],
+    showings.flatMap(({ showing }) => showing.outcomes.map(({ kind, at }) => [site, showing.id, kind, iso(at)])),
   );
-  await db.query(
-    `insert into lead (site_id, id, campaign_id, showing_id, visitor_id, at, email, fields, url)
-     select $1, id, campaign, id, visitor, at_ms(answered), email, json_build_object('email', email), url from ${source} where email is not null`,
-    values,
+  await copyInto(
+    client,
+    'lead',
+    ['site_id', 'id', 'campaign_id', 'showing_id', 'visitor_id', 'at', 'email', 'fields', 'url'],
+    showings.flatMap(({ showing, number }) =>
+      showing.email
+        ? [
+            [
+              site,
+              showing.id,
+              showing.campaign,
+              showing.id,
+              number,
+              iso(showing.outcomes[0]?.at ?? showing.at),
+              showing.email,
+              { email: showing.email },
+              showing.url,
+            ],
+          ]
+        : [],
+    ),
   );
 }

@@ -1,6 +1,7 @@
 import Fastify from 'fastify';
 import { SITE_CSS, SITE_JS } from './assets';
 import { findPage } from './pages';
+import { drawScene } from './scene';
 import { renderPage } from './render';
 
 const port = Number(process.env['PORT'] ?? 4704);
@@ -13,14 +14,20 @@ const server = Fastify();
 server.get('/health', async () => ({ ok: true }));
 server.get('/site.css', async (_request, reply) => reply.type('text/css; charset=utf-8').send(SITE_CSS));
 server.get('/site.js', async (_request, reply) => reply.type('text/javascript; charset=utf-8').send(SITE_JS));
+server.get('/scene.svg', async (_request, reply) =>
+  reply.type('image/svg+xml').send(drawScene('/').replace('<svg ', '<svg xmlns="http://www.w3.org/2000/svg" ')),
+);
 server.get('/*', async (request, reply) => {
-  const page = findPage(new URL(request.url, 'http://demo').pathname);
+  const { pathname } = new URL(request.url, 'http://demo');
+  // The same pages once more as a single-page application.
+  const root = /^\/app(\/|$)/.test(pathname) ? '/app' : '';
+  const page = findPage(pathname.slice(root.length) || '/');
   if (!page)
     return reply
       .code(404)
       .type('text/html; charset=utf-8')
       .send('<!doctype html><title>Not found</title><p>No path leads there. <a href="/">Back to the huts</a>');
-  return reply.type('text/html; charset=utf-8').send(renderPage(page, snippet));
+  return reply.type('text/html; charset=utf-8').send(renderPage(page, snippet, root));
 });
 
 await server.listen({ port, host: process.env['HOST'] ?? '127.0.0.1' });

@@ -6,9 +6,15 @@ import type { Page } from '@/core/pages/address';
 import { pagesHold } from '@/core/pages/pages';
 import { peopleHoldInPage, peopleWakeAt } from '@/core/people/inPage';
 import type { Release, ReleasedCampaign } from '@/core/release/release';
+import { leavesOf } from '@/core/rules/expr';
 import type { Truth } from '@/core/rules/truth';
 import { and } from '@/core/rules/truth';
+import { guard } from '../guard';
 import { readBrowser } from './browser';
+import type { Host } from './host';
+import type { Presenter } from './present';
+import type * as Watching from './watch';
+import { createPresenter } from './present';
 
 export type DecideFor = (given: {
   release: Release;
@@ -19,17 +25,88 @@ export type DecideFor = (given: {
   facts: () => readonly Truth[];
 }) => Decider;
 
+declare const __WATCH_PART__: string;
+
+export interface Deciding extends Presenter {
+  readonly decideFor: DecideFor;
+  /** Follows the elements that the release's moments name, in the page as it is now; takes the place of the last following. */
+  readonly follow: (release: Release) => void;
+  readonly stop: () => void;
+}
+
 /** The part of the page script that decides: loaded only where a release has campaigns. */
-export const decideFor: DecideFor = ({ release, line, openedAt, record, page, facts }) => {
-  const fits = ({ pages, people }: ReleasedCampaign, now: number): Truth =>
-    and([pagesHold(pages, page(), {}), peopleHoldInPage(people, { facts: facts(), browser: readBrowser(), now })]);
-  const candidates = release.campaigns.map((campaign) => ({
-    id: campaign.id,
-    place: campaign.place,
-    moment: campaign.moment,
-    pacing: campaign.pacing,
-    fits: (now: number) => fits(campaign, now),
-    fitsWakesAt: (now: number) => peopleWakeAt(campaign.people, now),
-  }));
-  return createDecider({ candidates, line, openedAt, record, budget: release.budget });
-};
+export function beginDeciding(host: Host): Deciding {
+  const presenter = createPresenter(host);
+  let hasAdBlocker: boolean | undefined;
+  let isChecking = false;
+  let following = 0;
+  let turnedAt: number | undefined;
+  let unfollow = (): void => undefined;
+
+  const decideFor: DecideFor = ({ release, line, openedAt, record, page, facts }) => {
+    const fits = (campaign: ReleasedCampaign, now: number): Truth => {
+      const browser = { ...readBrowser(), adBlocker: hasAdBlocker };
+      return and([
+        pagesHold(campaign.pages, page(), {}),
+        hasSpot(campaign),
+        peopleHoldInPage(campaign.people, { facts: facts(), browser, now }),
+      ]);
+    };
+    const candidates = release.campaigns.map((campaign) => ({
+      id: campaign.id,
+      place: campaign.place,
+      moment: campaign.moment,
+      pacing: campaign.pacing,
+      fits: (now: number) => fits(campaign, now),
+      fitsWakesAt: (now: number) => peopleWakeAt(campaign.people, now),
+    }));
+    const decider = createDecider({ candidates, line, openedAt, record, budget: release.budget });
+    if (turnedAt !== openedAt) presenter.turn(decider.hold);
+    turnedAt = openedAt;
+    return decider;
+  };
+
+  return {
+    ...presenter,
+    decideFor,
+    follow: guard('follow', async (release: Release) => {
+      const mine = ++following;
+      unfollow();
+      unfollow = () => undefined;
+      const leaves = release.campaigns.flatMap(({ moment }) => leavesOf(moment)).map(({ leaf }) => leaf);
+      const selectors = leaves.flatMap((leaf) => (leaf.kind === 'visible' || leaf.kind === 'reach' ? [leaf.selector] : []));
+      const asks = !isChecking && release.campaigns.some(({ people }) => leavesOf(people).some(({ leaf }) => leaf.kind === 'adBlocker'));
+      // Most releases ask for neither, and load nothing for it.
+      if (selectors.length === 0 && !asks) return;
+      const { watchElements, checkAdBlocker } = (await import(host.base + __WATCH_PART__)) as typeof Watching;
+      if (mine !== following) return;
+      const shares = leaves.flatMap((leaf) => (leaf.kind === 'visible' ? [leaf.share] : []));
+      unfollow = watchElements([...new Set(selectors)], shares, host.emit);
+      if (!asks) return;
+      isChecking = true;
+      checkAdBlocker((hasOne) => {
+        hasAdBlocker = hasOne;
+        host.view().noteAdBlocker(hasOne);
+      });
+    }),
+    stop: () => {
+      following++;
+      unfollow();
+      presenter.closeAll();
+    },
+  };
+}
+
+/** A message that fills a slot, or stands at an element, needs it in the page: without it the campaign waits. */
+function hasSpot({ flow }: ReleasedCampaign): boolean {
+  const message = flow.messages.find(({ id }) => id === flow.start);
+  const spot = message && spotOf(message);
+  return !spot || document.querySelector(spot) !== null;
+}
+
+function spotOf(message: ReleasedCampaign['flow']['messages'][number]): string | undefined {
+  const slot = (name: string): string => `[data-crindle-slot="${name}"]`;
+  if (message.format === 'banner') return message.slot && slot(message.slot);
+  if (message.format !== 'inset') return undefined;
+  return 'slot' in message.into ? slot(message.into.slot) : message.into.selector;
+}

@@ -2,7 +2,12 @@ import type { Stop } from './sensor';
 import { listen } from './sensor';
 
 /** Emits `click` with those of the watched selectors that the click was on or inside of, and a short print of the element. */
-export function watchClicks(emit: (signal: { s: 'click'; on: string[]; what?: string }) => void, watched: () => readonly string[]): Stop {
+export function watchClicks(
+  emit: (signal: { s: 'click'; on: string[]; what?: string }) => void,
+  watched: () => readonly string[],
+  /** A click on an element with `data-crindle-open` asks for the message it names. */
+  onAsked: (name: string) => void = () => undefined,
+): Stop {
   return listen(document, ['click'], (event) => {
     const path = event.composedPath();
     // What happens inside a message of ours is input, but no click on the page.
@@ -10,6 +15,8 @@ export function watchClicks(emit: (signal: { s: 'click'; on: string[]; what?: st
     const target = event.target instanceof Element ? event.target : undefined;
     const on = watched().filter((selector) => target && matches(target, selector));
     emit({ s: 'click', on, ...(target ? { what: printOf(target) } : {}) });
+    const asked = target?.closest('[data-crindle-open]')?.getAttribute('data-crindle-open');
+    if (asked) onAsked(asked);
   });
 }
 

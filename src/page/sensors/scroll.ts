@@ -2,10 +2,30 @@ import type { Emit, Stop } from './sensor';
 import { listen } from './sensor';
 
 const STEP = 5;
+/** A container stands for the page where it takes up at least this share of the window, each way. */
+const MAIN_SHARE = 0.5;
+
+let container: Element | undefined;
+
+/** What the reader scrolls: the document, or where that cannot scroll the container in the middle of the window that can. */
+export function scroller(): Element {
+  const page = document.scrollingElement ?? document.documentElement;
+  if (page.scrollHeight - page.clientHeight > 1) return page;
+  if (container?.isConnected) return container;
+  container = undefined;
+  for (let element = document.elementFromPoint(innerWidth / 2, innerHeight / 2); element; element = element.parentElement)
+    if (isMain(element) && /auto|scroll/.test(getComputedStyle(element).overflowY)) return (container = element);
+  return page;
+}
+
+const isMain = (element: Element): boolean =>
+  element.scrollHeight - element.clientHeight > 1 &&
+  element.clientHeight >= innerHeight * MAIN_SHARE &&
+  element.clientWidth >= innerWidth * MAIN_SHARE;
 
 /** How far the page stands scrolled, in percent of what can be scrolled; undefined where it cannot scroll. */
 export function scrollDepth(): number | undefined {
-  const { scrollTop, scrollHeight, clientHeight } = document.scrollingElement ?? document.documentElement;
+  const { scrollTop, scrollHeight, clientHeight } = scroller();
   const room = scrollHeight - clientHeight;
   return room > 1 ? Math.max(0, Math.min(100, (scrollTop / room) * 100)) : undefined;
 }
@@ -27,7 +47,9 @@ export function watchScroll(emit: Emit, thresholds: () => readonly number[]): St
     last = depth;
     emit({ s: 'scroll', depth: Math.floor(depth) });
   };
-  const stop = listen(document, ['scroll'], () => {
+  // Listening while the event goes down hears the scrolling of containers too.
+  const stop = listen(document, ['scroll'], ({ target }) => {
+    if (target instanceof Element && target !== scroller()) return;
     frame ||= requestAnimationFrame(measure);
   });
   return () => {

@@ -1,76 +1,78 @@
-import type { Block, FormBlock } from '@/core/messages/message';
-import type { Sent } from './show';
+import type { Action } from '@/core/messages/action';
+import type { Block } from '@/core/messages/block';
+import type { Context } from './context';
+import { absolute, group, make } from './element';
+import { drawForm } from './form';
 
-interface Actions {
-  readonly onClick: () => void;
-  readonly onClose: () => void;
-  readonly onSend: (sent: Sent) => void;
-}
+export const drawBlocks = (blocks: readonly Block[], context: Context): HTMLElement[] =>
+  blocks.map((block, index) => drawBlock(block, context, `b${index}`));
 
-export function drawBlock(block: Block, index: number, actions: Actions): HTMLElement {
+function drawBlock(block: Block, context: Context, id: string): HTMLElement {
+  const { text } = context;
   switch (block.kind) {
     case 'heading':
-      return element('h2', block.text);
+      return make('h2', text(block.text));
     case 'text':
-      return element('p', block.text);
-    case 'button':
-      return drawButton(block, actions);
-    case 'form':
-      return drawForm(block, index, actions);
-  }
-}
-
-function element<K extends keyof HTMLElementTagNameMap>(
-  name: K,
-  text = '',
-  attributes: Record<string, string> = {},
-): HTMLElementTagNameMap[K] {
-  const made = document.createElement(name);
-  if (text) made.textContent = text;
-  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
-  return made;
-}
-
-function drawButton({ label, action }: Extract<Block, { kind: 'button' }>, { onClick, onClose }: Actions): HTMLElement {
-  if (action.kind === 'page') {
-    const link = element('a', label, { href: action.url, class: 'button' });
-    link.addEventListener('click', onClick);
-    return link;
-  }
-  const button = element('button', label, { type: 'button', class: 'button quiet' });
-  button.addEventListener('click', onClose);
-  return button;
-}
-
-function drawForm({ field, label, submit, thanks }: FormBlock, index: number, { onSend }: Actions): HTMLElement {
-  const id = `field${index}`;
-  const form = element('form', '', { novalidate: '' });
-  const input = element('input', '', {
-    id,
-    name: field,
-    type: field,
-    required: '',
-    maxlength: '320',
-    autocomplete: field === 'email' ? 'email' : 'off',
-    'aria-describedby': `${id}-error`,
-  });
-  const error = element('p', '', { id: `${id}-error`, class: 'error', role: 'alert' });
-  form.append(element('label', label, { for: id }), input, error, element('button', submit, { type: 'submit', class: 'button' }));
-  form.addEventListener('submit', (event) => {
-    event.preventDefault();
-    const value = input.value.trim();
-    input.value = value;
-    if (!input.checkValidity()) {
-      // The browser's own words are in the visitor's language.
-      error.textContent = input.validationMessage;
-      input.setAttribute('aria-invalid', 'true');
-      input.focus();
-      return;
+      return make('p', text(block.text));
+    case 'picture':
+      return make('img', '', {
+        src: absolute(block.src),
+        alt: block.alt,
+        width: String(block.width),
+        height: String(block.height),
+      });
+    case 'buttons': {
+      const row = make('div', '', { class: 'buttons' });
+      row.append(...block.buttons.map(({ label, quiet, does }) => drawButton(text(label), quiet === true, does, context)));
+      return row;
     }
-    onSend({ ...(field === 'email' ? { email: value } : {}), fields: { [field]: value } });
-    const done = element('p', thanks, { role: 'status', tabindex: '-1', class: 'thanks' });
-    form.replaceWith(done);
-    done.focus();
+    case 'form':
+      return drawForm(block, context, id);
+    case 'choice':
+      return group(
+        text(block.question),
+        block.answers.map(({ label, does }) => drawButton(text(label), true, does, context)),
+        id,
+      );
+    case 'countdown':
+    case 'coupon':
+    case 'rating':
+      return context.deps.drawExtra(block, context, id);
+    case 'spacer': {
+      const space = make('div');
+      space.style.height = `${block.height}px`;
+      return space;
+    }
+    case 'columns': {
+      const columns = make('div', '', { class: 'columns' });
+      for (const side of ['start', 'end'] as const) {
+        const column = make('div');
+        column.append(...block[side].map((one, index) => drawBlock(one, context, `${id}${side}${index}`)));
+        columns.append(column);
+      }
+      return columns;
+    }
+  }
+}
+
+/** A link where it leads somewhere, so that it can be opened as links can; a button otherwise. */
+function drawButton(label: string, isQuiet: boolean, does: readonly Action[], context: Context): HTMLElement {
+  const goal = does.find(({ kind }) => kind === 'page' || kind === 'phone' || kind === 'calendar');
+  const attributes = { class: isQuiet ? 'button quiet' : 'button' };
+  if (!goal) {
+    const button = make('button', label, { ...attributes, type: 'button' });
+    context.on(button, 'click', () => context.perform(does));
+    return button;
+  }
+  const isAway = goal.kind === 'calendar' || (goal.kind === 'page' && goal.newTab === true);
+  const link = make('a', label, {
+    ...attributes,
+    href: goal.kind === 'phone' ? `tel:${goal.number.replace(/[^+\d]/g, '')}` : 'url' in goal ? absolute(goal.url) : '',
+    ...(isAway ? { target: '_blank', rel: 'noopener' } : {}),
   });
-  return form;
+  context.on(link, 'click', (event) => {
+    if (context.deps.preview) event.preventDefault();
+    context.perform(does, { byLink: true });
+  });
+  return link;
 }

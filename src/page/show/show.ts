@@ -1,107 +1,138 @@
+import type { Flow } from '@/core/flows/flow';
+import type { Action } from '@/core/messages/action';
+import { merged } from '@/core/messages/merge';
 import type { Message } from '@/core/messages/message';
-import { readableInk } from './colour';
-import { drawBlock } from './blocks';
-import { styleText } from './style';
+import { placeOf } from '@/core/messages/message';
+import type { Context, Deps, DrawFormat, Drawn } from './context';
+import { drawBanner, drawInset } from './inPage';
+import { absolute } from './element';
+import { drawPopup } from './popup';
+import { drawTab } from './tab';
 
-export interface Sent {
-  readonly email?: string;
-  readonly fields: Record<string, string>;
-}
+export type { Sent } from './context';
 
-export interface Callbacks {
-  readonly onClick: () => void;
-  readonly onSend: (sent: Sent) => void;
-  /** `isConverted`: a form was sent before the message was closed. */
-  readonly onClose: (isConverted: boolean) => void;
-}
+export type ShowFlow = (flow: Flow, start: string, deps: Deps) => () => void;
 
-export type ShowMessage = (message: Message, callbacks: Callbacks, preview?: HTMLElement) => () => void;
+/** Draws a flow from one of its messages on: what buttons and answers lead to takes the place of what they stand in. */
+export const showFlow: ShowFlow = (flow, start, deps) => {
+  let drawn: { message: Message; frame: Drawn } | undefined;
+  let stops: (() => void)[] = [];
+  let hasActed = false;
+  let isOver = false;
+  /** A tab stays: what it opened goes back to it. */
+  let tab: Message | undefined;
 
-/**
- * Draws a pop-up in a shadow root of its own, above everything the page can stack, and gives the focus back at the end.
- * With `preview` it is drawn inside that element instead and takes no focus.
- */
-export const showMessage: ShowMessage = (message, callbacks, preview) => {
-  const host = document.createElement('div');
-  host.setAttribute('data-crindle', '');
-  const root = host.attachShadow({ mode: 'open' });
-  const style = new CSSStyleSheet();
-  style.replaceSync(styleText);
-  root.adoptedStyleSheets = [style];
-
-  const dialog = document.createElement('dialog');
-  dialog.tabIndex = -1;
-  dialog.dir = getComputedStyle(document.documentElement).direction;
-  let isConverted = false;
-  let isClosed = false;
-
-  const close = (): void => {
-    if (isClosed || preview) return;
-    isClosed = true;
-    dialog.close(); // Gives the focus back to where it was.
-    host.remove();
-    callbacks.onClose(isConverted);
+  const stopAll = (): void => {
+    for (const stop of stops) stop();
+    stops = [];
   };
-  const actions = {
-    onClick: callbacks.onClick,
-    onClose: close,
-    onSend: (sent: Sent): void => {
-      isConverted = true;
-      callbacks.onSend(sent);
-    },
+  const over = (): void => {
+    if (isOver) return;
+    isOver = true;
+    stopAll();
+    drawn?.frame.remove();
+    drawn = undefined;
+    deps.onEnd();
+  };
+  const noteActed = (outcome: 'clicked' | 'replied'): void => {
+    hasActed = true;
+    deps.onOutcome(outcome);
   };
 
-  if (message.closes.button) dialog.append(closeButton(close));
-  message.blocks.forEach((block, index) => dialog.append(drawBlock(block, index, actions)));
-  nameDialog(dialog, message);
-  if (message.colour) {
-    dialog.style.setProperty('--accent', message.colour);
-    dialog.style.setProperty('--on-accent', readableInk(message.colour));
+  function close(): void {
+    if (deps.preview || isOver) return;
+    if (tab && drawn?.message !== tab) return void go(tab.id, true);
+    if (!hasActed) deps.onOutcome('dismissed');
+    over();
   }
-  root.append(dialog);
 
-  if (preview) {
-    dialog.setAttribute('open', '');
-    dialog.setAttribute('part', 'preview');
-    dialog.className = 'preview';
-    preview.replaceChildren(host);
-    return () => host.remove();
+  function perform(does: readonly Action[], { byLink = false } = {}): void {
+    const next = does.find((action) => action.kind === 'message');
+    const ends = does.some(({ kind }) => kind === 'end');
+    if (does.some(({ kind }) => kind !== 'close' && kind !== 'end')) noteActed('clicked');
+    if (deps.preview && !next) return;
+    for (const action of does) {
+      deps.onAct(action);
+      if (byLink) continue;
+      if (action.kind === 'phone') location.href = `tel:${action.number}`;
+      else if (action.kind === 'calendar' || (action.kind === 'page' && action.newTab)) open(absolute(action.url), '_blank', 'noopener');
+      else if (action.kind === 'page') location.href = absolute(action.url);
+    }
+    if (next) go(next.id, true);
+    else if (ends) over();
+    else if (does.some(({ kind }) => kind === 'close')) close();
   }
-  dialog.addEventListener('cancel', (event) => {
-    event.preventDefault();
-    if (message.closes.escape) close();
-  });
-  dialog.addEventListener('click', (event) => {
-    if (message.closes.dim && event.target === dialog && !isInside(dialog, event)) close();
-  });
-  document.documentElement.append(host);
-  dialog.showModal();
-  dialog.focus();
-  return close;
+
+  function contextFor(message: Message, isAsked: boolean): Context {
+    const openedAt = Date.now();
+    const wait = 'closes' in message && 'after' in message.closes ? (message.closes.after ?? 0) * 1000 : 0;
+    return {
+      deps,
+      isAsked,
+      text: (text) => merged(text, deps.values),
+      perform,
+      send: ({ email, fields }, does) => {
+        hasActed = true;
+        if (!deps.preview) deps.onSend({ ...(email ? { email } : {}), fields });
+        if (does?.length) perform(does.filter(({ kind }) => !deps.preview || kind === 'message'));
+        return !does?.some(({ kind }) => kind === 'message' || kind === 'close' || kind === 'end');
+      },
+      close: () => {
+        if (Date.now() - openedAt >= wait) close();
+      },
+      later: (run, ms) => {
+        const timer = setTimeout(deps.guard('later', run), ms);
+        stops.push(() => clearTimeout(timer));
+      },
+      onRemove: (stop) => void stops.push(stop),
+      on: (target, type, listener) => {
+        const guarded = deps.guard(type, listener);
+        target.addEventListener(type, guarded);
+        stops.push(() => target.removeEventListener(type, guarded));
+      },
+    };
+  }
+
+  function go(id: string, isAsked: boolean): void {
+    const message = flow.messages.find((one) => one.id === id);
+    if (!message || isOver) return;
+    if (message.format === 'quiet') return perform(message.does);
+    if (message.format === 'chat') {
+      deps.guard('chat', async () => {
+        const { drawChat } = await deps.loadChat();
+        if (!isOver) draw(message, drawChat, isAsked);
+      })();
+      return;
+    }
+    draw(message, FORMATS[message.format], isAsked);
+  }
+
+  function draw(message: Message, format: DrawFormat, isAsked: boolean): void {
+    stopAll();
+    const before = drawn;
+    const context = contextFor(message, isAsked);
+    if (message.format === 'tab') tab = message;
+    deps.onPlace(placeOf(message));
+    if (before?.frame.refill && before.message.format === message.format && placeOf(before.message) === placeOf(message)) {
+      before.frame.refill(message, context);
+      drawn = { message, frame: before.frame };
+      return;
+    }
+    // The next one is there before the last one goes: nothing flashes in between.
+    drawn = { message, frame: format(message, context) };
+    before?.frame.remove();
+  }
+
+  go(start, false);
+  return () => {
+    hasActed = true;
+    over();
+  };
 };
 
-function closeButton(close: () => void): HTMLElement {
-  const button = document.createElement('button');
-  button.type = 'button';
-  button.className = 'close';
-  button.setAttribute('aria-label', 'Close');
-  button.textContent = '×';
-  button.addEventListener('click', close);
-  return button;
-}
-
-function nameDialog(dialog: HTMLDialogElement, { label }: Message): void {
-  const heading = dialog.querySelector('h2');
-  if (heading) {
-    heading.id = 'name';
-    dialog.setAttribute('aria-labelledby', 'name');
-  } else {
-    dialog.setAttribute('aria-label', label ?? 'Message');
-  }
-}
-
-/** A click on the dim has the dialog as its target, and so has one on its padding. */
-function isInside(dialog: HTMLDialogElement, { clientX, clientY }: MouseEvent): boolean {
-  const box = dialog.getBoundingClientRect();
-  return clientX >= box.left && clientX <= box.right && clientY >= box.top && clientY <= box.bottom;
-}
+const FORMATS: Record<'popup' | 'banner' | 'inset' | 'tab', DrawFormat> = {
+  popup: drawPopup,
+  banner: drawBanner,
+  inset: drawInset,
+  tab: drawTab,
+};

@@ -190,7 +190,7 @@ describe('with a release', () => {
     name: 'Quiet weeks',
     goal: { kind: 'event', event: 'booking', days: 3 },
     rule: { people: { kind: 'viewed', pages: [{ op: 'like', value: '/huts/*' }], times: { min: 2 } }, moment: { kind: 'exit' } },
-    message: { format: 'popup', blocks: [], closes: { button: true, dim: true, escape: true } },
+    flow: { start: 'first', messages: [{ id: 'first', format: 'popup', blocks: [], closes: { button: true, dim: true, escape: true } }] },
   };
   beforeAll(async () => {
     await withTransaction(database.pool, (tx) => insertCampaign(tx, { siteId: site.id, id: 'camp_1', document, status: 'live' }));

@@ -15,13 +15,13 @@ export async function recordGoals(
     release,
   }: {
     siteId: number;
-    visitorId: number;
+    visitorId: number | undefined;
     item: Item;
     skew: number;
     release: Release | undefined;
   },
 ): Promise<void> {
-  if (item.kind !== 'open' && item.kind !== 'event') return;
+  if (visitorId === undefined || (item.kind !== 'open' && item.kind !== 'event')) return;
   for (const { id, goal } of release?.campaigns ?? []) {
     if (goal.kind === 'form' || !isReached(goal, item)) continue;
     await db.query(

@@ -1,13 +1,23 @@
 import { openLocations } from '../location/locate';
 import { createPool } from '../db/pool';
+import type { AskOutcome } from '../connections/ask';
+import { locateBy, weatherBy } from '../connections/services';
+import { createMetrics } from './metrics';
 import { createCollector } from './server';
 import { readPageParts } from './pageParts';
 
 const port = Number(process.env['PORT'] ?? 4701);
 const pool = createPool();
+const metrics = createMetrics();
+const note = (service: 'location' | 'weather', outcome: AskOutcome): void => metrics.services.inc({ service, outcome });
+const table = await openLocations(process.env['CRINDLE_CITY_MMDB']);
+const locationService = process.env['CRINDLE_LOCATION_URL'];
+const weatherService = process.env['CRINDLE_WEATHER_URL'];
 const server = await createCollector({
   pool,
-  locate: await openLocations(process.env['CRINDLE_CITY_MMDB']),
+  metrics,
+  locate: locationService ? locateBy(locationService, table, note) : table,
+  ...(weatherService ? { askWeather: weatherBy(weatherService, note) } : {}),
   parts: readPageParts(new URL('../page', import.meta.url).pathname),
   perMinute: Number(process.env['CRINDLE_PER_MINUTE'] ?? 1200),
   trustProxy: process.env['CRINDLE_TRUST_PROXY'] === '1',

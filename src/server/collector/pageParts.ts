@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
+import { LRUCache } from 'lru-cache';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 
 interface Part {
@@ -28,14 +29,31 @@ export function readPageParts(folder: string): PageParts {
     if (!part) return reply.code(404).send({ error: { code: 'part.unknown', message: 'No such part of the page script' } });
     reply.header('cache-control', cache).header('etag', part.etag).header('vary', 'accept-encoding').type('text/javascript; charset=utf-8');
     if (request.headers['if-none-match'] === part.etag) return reply.code(304).send();
-    const accepts = String(request.headers['accept-encoding'] ?? '');
-    if (/\bbr\b/.test(accepts)) return reply.header('content-encoding', 'br').send(part.br);
-    return /\bgzip\b/.test(accepts) ? reply.header('content-encoding', 'gzip').send(part.gzip) : reply.send(part.plain);
+    return sendAs(request, reply, part);
   };
   return {
     sendEntry: (request, reply) => answer('page.js', 'public, max-age=300', request, reply),
     send: (request, reply) => answer((request.params as { name: string }).name, 'public, max-age=31536000, immutable', request, reply),
   };
+}
+
+function sendAs(request: FastifyRequest, reply: FastifyReply, part: Omit<Part, 'etag'>): FastifyReply {
+  const accepts = String(request.headers['accept-encoding'] ?? '');
+  if (/\bbr\b/.test(accepts)) return reply.header('content-encoding', 'br').send(part.br);
+  return /\bgzip\b/.test(accepts) ? reply.header('content-encoding', 'gzip').send(part.gzip) : reply.send(part.plain);
+}
+
+const kept = new LRUCache<string, Omit<Part, 'etag'>>({ max: 200 });
+
+/** Text that never changes under its key, compressed once. */
+export function compressed(request: FastifyRequest, reply: FastifyReply, { key, text }: { key: string; text: () => string }): FastifyReply {
+  let part = kept.get(key);
+  if (!part) {
+    const plain = Buffer.from(text());
+    part = { plain, br: brotliCompressSync(plain), gzip: gzipSync(plain) };
+    kept.set(key, part);
+  }
+  return sendAs(request, reply.header('vary', 'accept-encoding'), part);
 }
 
 function readPart(file: string): Part {

@@ -1,36 +1,64 @@
 import type { CountingInput } from '@/core/counting/countPeople';
 import { judgeEveryone } from '@/core/counting/countPeople';
+import type { CountingNeeds } from '@/core/counting/needs';
+import { countingNeeds, everything, pagesNeeded } from '@/core/counting/needs';
 import type { VisitorRecord } from '@/core/history/record';
 import type { SegmentBody } from '@/core/people/subject';
+import type pg from 'pg';
 import type { Queryable } from '../db/queryable';
+import { many } from '../db/queryable';
 import { eachChunk } from '../db/visitors';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
-import { segmentBodies } from '../segments/count';
-import { loadDays, loadPages } from './lists';
+import { segmentBodies } from '../segments/bodies';
+import { loadDays, loadPages, loadSomeOfDays } from './lists';
 
 export interface Count {
   readonly people: number;
   readonly unknown: number;
 }
 
-/** Everything a count at an instant needs, in memory; serves any number of segments. */
-export async function loadCounting(db: Queryable, siteId: number, now: number): Promise<CountingInput> {
-  const days = await loadDays(db, siteId, Date.now());
-  const records: (VisitorRecord | undefined)[] = [undefined];
-  for await (const chunk of eachChunk(db, siteId, { withViews: false, size: 5000 }))
-    for (const { id, record } of chunk) records[id] = record;
+/** What a count at an instant needs, in memory. With the needs of `everything` it serves any number of segments. */
+export async function loadCounting(db: pg.Pool, siteId: number, now: number, needs: CountingNeeds = everything): Promise<CountingInput> {
+  const known = {
+    sets: await loadPageSets(db, siteId),
+    segments: await segmentBodies(db, siteId),
+    places: needs.histories ? await loadPlaces(db, siteId) : {},
+  };
+  const today = Date.now();
+  const { patterns } = needs;
+  const days = patterns
+    ? await loadSomeOfDays(db, siteId, today, (pages) => pagesNeeded(patterns, pages, known.sets))
+    : await loadDays(db, siteId, today);
   return {
     days,
     pages: await loadPages(db, siteId),
-    records: Array.from({ length: records.length }, (_, id) => records[id]),
+    visits: await loadVisitStarts(db, siteId),
+    records: needs.histories ? await loadRecords(db, siteId) : undefined,
     now,
-    known: { sets: await loadPageSets(db, siteId), segments: await segmentBodies(db, siteId), places: await loadPlaces(db, siteId) },
+    known,
   };
 }
 
+async function loadRecords(db: Queryable, siteId: number): Promise<(VisitorRecord | undefined)[]> {
+  const records: (VisitorRecord | undefined)[] = [undefined];
+  for await (const chunk of eachChunk(db, siteId, { withViews: false, size: 5000 }))
+    for (const { id, record } of chunk) records[id] = record;
+  return Array.from({ length: records.length }, (_, id) => records[id]);
+}
+
+async function loadVisitStarts(db: Queryable, siteId: number): Promise<CountingInput['visits']> {
+  const rows = await many<{ visitor: number; at: number }>(
+    db,
+    `select visitor_id as visitor, ms(started_at)::float8 as at from visit where site_id = $1`,
+    [siteId],
+  );
+  return { visitors: Uint32Array.from(rows, ({ visitor }) => visitor), starts: Float64Array.from(rows, ({ at }) => at) };
+}
+
 /** How many visitors a segment holds at an instant (UTC ms), from posting lists. Exact. */
-export async function countByLists(db: Queryable, siteId: number, segment: SegmentBody, now: number): Promise<Count> {
-  return tally(judgeEveryone(segment, await loadCounting(db, siteId, now)));
+export async function countByLists(db: pg.Pool, siteId: number, segment: SegmentBody, now: number): Promise<Count> {
+  const needs = countingNeeds(segment, await segmentBodies(db, siteId));
+  return tally(judgeEveryone(segment, await loadCounting(db, siteId, now, needs)));
 }
 
 export function tally(values: Uint8Array): Count {

@@ -3,7 +3,7 @@ import { writeOut } from '@/core/people/writeOut';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
-import { segmentBodies } from '../segments/count';
+import { segmentBodies } from '../segments/bodies';
 import type { Count } from './countByLists';
 import { Statement } from './statement';
 import { exprSql } from './exprSql';
@@ -39,7 +39,7 @@ export async function judgeBySql(
     db,
     `select v.id as visitor, (${holds}) as holds
        from visitor v
-       join lateral (select id, started_at, channel, referrer, utm, country, region, city, lat, lon from visit
+       join lateral (select id, started_at, channel, referrer, utm, country, region, city, lat, lon, weather from visit
                       where site_id = ${statement.site} and visitor_id = v.id and started_at <= ${statement.now} order by started_at desc, id desc limit 1) cur on true
       where v.site_id = ${statement.site} order by v.id`,
     statement.values,

@@ -1,8 +1,11 @@
 import fc from 'fast-check';
+import type { DayPostings } from '@/core/counting/postings';
 import { judgeEveryone } from '@/core/counting/countPeople';
+import { countingNeeds } from '@/core/counting/needs';
 import { visitorAt } from '@/core/history/record';
 import { peopleHold } from '@/core/people/condition';
 import { NOW, people, visitor } from '@/core/rules/testing/arbitrary';
+import { withTransaction } from '../db/pool';
 import { createSite } from '../db/sites';
 import { insertSegment } from '../db/segments';
 import { eachChunk } from '../db/visitors';
@@ -13,7 +16,8 @@ import { freshDatabase } from '../testing/freshDatabase';
 import { lineOf } from '../testing/lineOf';
 import { countByLists, loadCounting } from './countByLists';
 import { judgeBySql } from './countBySql';
-import { sealPastDays } from './lists';
+import { loadDays, loadPages, sealPastDays } from './lists';
+import { sliceDays } from './slices';
 
 let database: FreshDatabase;
 let siteId: number;
@@ -45,7 +49,7 @@ test(`lists, SQL and the evaluator agree on every visitor (seed ${seed})`, async
     ...asked,
     ...asked.slice(0, 10).map((segment) => ({ ...segment, people: { all: [segment.people, { kind: 'segment' as const, id: 'saved' }] } })),
   ];
-  let [held, unknown] = [0, 0];
+  let [held, unknown, sliced] = [0, 0, 0];
   for (const segment of segments) {
     const evaluated = records.map(({ id, record }) => ({
       visitor: id,
@@ -57,6 +61,10 @@ test(`lists, SQL and the evaluator agree on every visitor (seed ${seed})`, async
       asJson,
       values: evaluated,
     });
+    const needs = countingNeeds(segment, input.known.segments);
+    const sparing = judgeEveryone(segment, await loadCounting(database.pool, siteId, NOW, needs));
+    expect({ asJson, values: [...sparing] }).toEqual({ asJson, values: [...listed] });
+    if (needs.patterns) sliced++;
     expect({ asJson, values: await judgeBySql(database.pool, siteId, segment, NOW) }).toEqual({ asJson, values: evaluated });
     held += evaluated.filter(({ holds }) => holds === true).length;
     unknown += evaluated.filter(({ holds }) => holds === null).length;
@@ -64,6 +72,7 @@ test(`lists, SQL and the evaluator agree on every visitor (seed ${seed})`, async
   // The sample says something only if it holds some of each.
   expect(held).toBeGreaterThan(500);
   expect(unknown).toBeGreaterThan(100);
+  expect(sliced).toBeGreaterThan(5);
 }, 180_000);
 
 test('past days are sealed once, and a late view opens its day again', async () => {
@@ -80,6 +89,44 @@ test('past days are sealed once, and a late view opens its day again', async () 
     siteId,
   ]);
   expect(after).toBeGreaterThan(before);
+});
+
+test('slices of sealed days hold the views of the pages wanted, and no others', async () => {
+  const whole = await loadDays(database.pool, siteId, NOW);
+  const wanted = (await loadPages(database.pool, siteId)).map((_, page) => page % 3 === 1 || page % 7 === 2);
+  const rowsOf = (days: readonly DayPostings[]) =>
+    days.flatMap((day) =>
+      [...day.pages].flatMap((page, nth) =>
+        Array.from({ length: (day.offsets[nth + 1] as number) - (day.offsets[nth] as number) }, (_, index) => {
+          const row = (day.offsets[nth] as number) + index;
+          return wanted[page] ? `${page} ${day.visitors[row]} ${day.dayStart + (day.instants[row] as number)}` : [];
+        }).flat(),
+      ),
+    );
+  const sealed = whole.filter(({ dayStart }) => dayStart < NOW - (NOW % 86_400_000));
+  const slices = await sliceDays(database.pool, siteId, wanted);
+  expect(rowsOf(sealed).length).toBeGreaterThan(20);
+  expect(rowsOf(slices)).toEqual(rowsOf(sealed));
+  expect(slices.flatMap(({ pages }) => [...pages]).every((page) => wanted[page])).toBe(true);
+});
+
+test('a view that is being written while its day is sealed opens the day again', async () => {
+  const { pool } = database;
+  await pool.query(`delete from sealed_day where site_id = $1`, [siteId]);
+  let sealing: Promise<number> | undefined;
+  await withTransaction(pool, async (tx) => {
+    await tx.query(`update page_view set scroll = 100 - scroll where site_id = $1`, [siteId]);
+    sealing = sealPastDays(pool, siteId, NOW);
+    await new Promise((resolve) => setTimeout(resolve, 300));
+  });
+  await sealing;
+  const { scrolled } = await one<{ scrolled: number }>(
+    pool,
+    `select sum(scroll)::int as scrolled from page_view where site_id = $1 and at < at_ms($2)`,
+    [siteId, NOW - (NOW % 86_400_000)],
+  );
+  const sealed = (await loadDays(pool, siteId, NOW)).filter(({ dayStart }) => dayStart < NOW - (NOW % 86_400_000));
+  expect(sealed.reduce((sum, { scrolls }) => sum + scrolls.reduce((all, scroll) => all + scroll, 0), 0)).toBe(scrolled);
 });
 
 test('at an earlier instant what came later does not count', async () => {

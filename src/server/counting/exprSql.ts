@@ -90,8 +90,13 @@ function conditionSql(condition: PeopleCondition, s: Statement): string {
       return `v.ad_blocker = ${s.parameter(condition.is, 'boolean')}`;
     case 'team':
       return `v.team = ${s.parameter(condition.is, 'boolean')}`;
-    case 'cookie':
     case 'weather':
+      return `case when cur.weather is null then null else (${[
+        ...(condition.is ? [`cur.weather ->> 'is' = any(${s.parameter(condition.is, 'text[]')})`] : []),
+        ...(condition.celsius ? [inRangeSql(`(cur.weather ->> 'celsius')::float8`, condition.celsius, s)] : []),
+        'true',
+      ].join(' and ')}) end`;
+    case 'cookie':
     case 'staffed':
     case 'segment':
       return 'null::boolean'; // Not on record; a segment that is left is one that no longer exists.

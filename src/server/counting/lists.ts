@@ -1,8 +1,12 @@
 import type { DayPostings, ViewRow } from '@/core/counting/postings';
 import { postingsOf } from '@/core/counting/postings';
 import type { Page } from '@/core/pages/address';
+import type pg from 'pg';
+import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
+import { numbers, offsetsOf } from './bytes';
+import { sliceDays } from './slices';
 
 const DAY_MS = 86_400_000;
 const DAYS_AT_ONCE = 15;
@@ -21,15 +25,38 @@ interface SealedRow {
 const cached = new Map<string, DayPostings>();
 
 /** Every day of a site with page views: past days as sealed (sealing those that are not yet), today from the raw rows. */
-export async function loadDays(db: Queryable, siteId: number, today: number): Promise<DayPostings[]> {
+export async function loadDays(db: pg.Pool, siteId: number, today: number): Promise<DayPostings[]> {
+  await sealPastDays(db, siteId, today);
+  return [...(await sealedDays(db, siteId)), ...(await loadToday(db, siteId, today))];
+}
+
+/** The same with the views of some pages only, and without measures. Days that are in memory anyway are given whole. */
+export async function loadSomeOfDays(
+  db: pg.Pool,
+  siteId: number,
+  today: number,
+  wanted: (pages: readonly (Page | undefined)[]) => boolean[],
+): Promise<DayPostings[]> {
   await sealPastDays(db, siteId, today);
   const sealed = await many<{ day: string; sealedAt: string }>(
     db,
     `select day::text as day, ms(sealed_at)::text as "sealedAt" from sealed_day where site_id = $1 order by day`,
     [siteId],
   );
-  const keyOf = ({ day, sealedAt }: { day: string; sealedAt: string }): string => `${siteId} ${day} ${sealedAt}`;
-  const missing = sealed.filter((row) => !cached.has(keyOf(row)));
+  const kept = sealed.flatMap((row) => cached.get(keyOf(siteId, row)) ?? []);
+  if (sealed.length === kept.length) return [...kept, ...(await loadToday(db, siteId, today))];
+  return [...(await sliceDays(db, siteId, wanted(await loadPages(db, siteId)))), ...(await loadToday(db, siteId, today))];
+}
+
+const keyOf = (siteId: number, { day, sealedAt }: { day: string; sealedAt: string }): string => `${siteId} ${day} ${sealedAt}`;
+
+async function sealedDays(db: Queryable, siteId: number): Promise<DayPostings[]> {
+  const sealed = await many<{ day: string; sealedAt: string }>(
+    db,
+    `select day::text as day, ms(sealed_at)::text as "sealedAt" from sealed_day where site_id = $1 order by day`,
+    [siteId],
+  );
+  const missing = sealed.filter((row) => !cached.has(keyOf(siteId, row)));
   for (let from = 0; from < missing.length; from += DAYS_AT_ONCE) {
     const wanted = missing.slice(from, from + DAYS_AT_ONCE);
     // The driver would send the bytes as twice as many hexadecimal digits; base64 is a third shorter and quicker to read.
@@ -41,19 +68,22 @@ export async function loadDays(db: Queryable, siteId: number, today: number): Pr
       [siteId, wanted.map(({ day }) => day)],
     );
     for (const row of stored)
-      cached.set(keyOf(wanted.find(({ day }) => day === row.day) ?? { day: row.day, sealedAt: '' }), postingsFromRow(row));
+      cached.set(keyOf(siteId, wanted.find(({ day }) => day === row.day) ?? { day: row.day, sealedAt: '' }), postingsFromRow(row));
   }
-  const days = sealed.flatMap((row) => cached.get(keyOf(row)) ?? []);
+  return sealed.flatMap((row) => cached.get(keyOf(siteId, row)) ?? []);
+}
+
+async function loadToday(db: Queryable, siteId: number, today: number): Promise<DayPostings[]> {
   const rest = await rawRows(db, siteId, midnight(today), Number.MAX_SAFE_INTEGER);
   const byDay = new Map<number, ViewRow[]>();
   for (const row of rest) byDay.set(midnight(row.at), [...(byDay.get(midnight(row.at)) ?? []), row]);
-  return [...days, ...[...byDay].map(([day, rows]) => postingsOf(day, rows))];
+  return [...byDay].map(([day, rows]) => postingsOf(day, rows));
 }
 
 const midnight = (at: number): number => Math.floor(at / DAY_MS) * DAY_MS;
 
 /** Seals the days before today that have page views and are not sealed. May run twice: the second finds nothing to do. */
-export async function sealPastDays(db: Queryable, siteId: number, today: number): Promise<number> {
+export async function sealPastDays(db: pg.Pool, siteId: number, today: number): Promise<number> {
   const open = await many<{ day: string }>(
     db,
     `select distinct (at at time zone 'UTC')::date::text as day from page_view
@@ -61,11 +91,13 @@ export async function sealPastDays(db: Queryable, siteId: number, today: number)
       order by 1`,
     [siteId, midnight(today)],
   );
-  for (const { day } of open) await sealDay(db, siteId, Date.parse(`${day}T00:00:00Z`));
+  for (const { day } of open) await withTransaction(db, (tx) => sealDay(tx, siteId, Date.parse(`${day}T00:00:00Z`)));
   return open.length;
 }
 
 async function sealDay(db: Queryable, siteId: number, dayStart: number): Promise<void> {
+  // Taken before the rows are read: whoever is writing views of this day ends first, and who comes later opens it again.
+  await db.query(`select pg_advisory_xact_lock($1, $2::date - date '2000-01-01')`, [siteId, new Date(dayStart).toISOString().slice(0, 10)]);
   const day = postingsOf(dayStart, await rawRows(db, siteId, dayStart, dayStart + DAY_MS - 1));
   const pairs = Uint32Array.from(
     [...day.pages].flatMap((page, nth) => [page, (day.offsets[nth + 1] as number) - (day.offsets[nth] as number)]),
@@ -111,21 +143,16 @@ async function rawRows(db: Queryable, siteId: number, from: number, to: number):
 
 function postingsFromRow({ day, pages, visitors, instants, engaged, scrolls }: SealedRow): DayPostings {
   const pairs = numbers(pages);
-  const offsets = [0];
-  for (let index = 1; index < pairs.length; index += 2) offsets.push((offsets.at(-1) as number) + (pairs[index] as number));
   return {
     dayStart: Date.parse(`${day}T00:00:00Z`),
     pages: pairs.filter((_, index) => index % 2 === 0),
-    offsets: Uint32Array.from(offsets),
+    offsets: offsetsOf(pairs),
     visitors: numbers(visitors),
     instants: numbers(instants),
     engaged: numbers(engaged),
     scrolls: new Uint8Array(Buffer.from(scrolls, 'base64')),
   };
 }
-
-/** A copy, because a buffer need not begin on a multiple of four. */
-const numbers = (text: string): Uint32Array => new Uint32Array(new Uint8Array(Buffer.from(text, 'base64')).buffer);
 
 export async function loadPages(db: Queryable, siteId: number): Promise<(Page | undefined)[]> {
   const rows = await many<{ id: number; url: string; title: string | null; labels: string[] | null }>(

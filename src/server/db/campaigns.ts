@@ -1,3 +1,5 @@
+import type { Flow } from '@/core/flows/flow';
+import { upgradeCampaign } from '@/core/flows/upgrade';
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
 import type { Queryable } from './queryable';
 import { upgrade } from '@/core/rules/upgrade';
@@ -14,26 +16,51 @@ export interface StoredCampaign extends CampaignDocument {
   readonly updatedAt: Date;
 }
 
-const SELECT = `select campaign.id, campaign.name, status, campaign.position, goal, rule, version, revision, updated_at as "updatedAt", message.body as message
-  from campaign join message on message.site_id = campaign.site_id and message.campaign_id = campaign.id and message.position = 0`;
+const SELECT = `select id, name, status, position, goal, rule, version, revision, updated_at as "updatedAt", flow, holdout, variants from campaign`;
 
-type CampaignRow = StoredCampaign & { version: number } & Record<string, unknown>;
+interface CampaignRow extends Omit<StoredCampaign, 'flow' | 'holdout' | 'variants'> {
+  [column: string]: unknown;
+  readonly version: 1;
+  readonly flow: object;
+  readonly holdout: number;
+  readonly variants: StoredCampaign['variants'] | null;
+}
 
-/** Stored rules of an older version are brought to the newest as they are read. */
-function campaignFromRow({ version, rule, ...row }: CampaignRow): StoredCampaign {
+/** Stored rules and flows of an older version are brought to the newest as they are read. */
+function campaignFromRow({ version, rule, flow, holdout, variants, ...row }: CampaignRow): StoredCampaign {
   const { version: _newest, ...newest } = upgrade({ ...rule, version });
-  return { ...row, rule: newest };
+  const upgraded = 'message' in flow ? upgradeCampaign(flow) : { flow };
+  return {
+    ...row,
+    rule: newest,
+    ...(upgraded as { flow: Flow }),
+    ...(holdout ? { holdout } : {}),
+    ...(variants ? { variants } : {}),
+  };
 }
 
 export async function listCampaigns(db: Queryable, siteId: number): Promise<StoredCampaign[]> {
-  return (await many<CampaignRow>(db, `${SELECT} where campaign.site_id = $1 order by campaign.position, campaign.id`, [siteId])).map(
-    campaignFromRow,
-  );
+  return (await many<CampaignRow>(db, `${SELECT} where site_id = $1 order by position, id`, [siteId])).map(campaignFromRow);
 }
 
 export async function findCampaign(db: Queryable, siteId: number, id: string): Promise<StoredCampaign | undefined> {
-  const row = await maybeOne<CampaignRow>(db, `${SELECT} where campaign.site_id = $1 and campaign.id = $2`, [siteId, id]);
+  const row = await maybeOne<CampaignRow>(db, `${SELECT} where site_id = $1 and id = $2`, [siteId, id]);
   return row && campaignFromRow(row);
+}
+
+/** Gives all campaigns of a site their places; false, and nothing moved, where the list is not exactly theirs. */
+export async function orderCampaigns(db: Queryable, siteId: number, ids: readonly string[]): Promise<boolean> {
+  const moved = await many<{ moved: number }>(
+    db,
+    `update campaign set position = place
+       from unnest($2::text[]) with ordinality as asked(id, place)
+      where site_id = $1 and campaign.id = asked.id
+        and (select count(*) from campaign as every where every.site_id = $1) = cardinality($2::text[])
+        and (select count(distinct named) from unnest($2::text[]) as named join campaign as known on known.site_id = $1 and known.id = named) = cardinality($2::text[])
+     returning 1 as moved`,
+    [siteId, ids],
+  );
+  return moved.length === ids.length;
 }
 
 export interface CampaignToSave {
@@ -43,45 +70,32 @@ export interface CampaignToSave {
   readonly status?: CampaignStatus;
 }
 
-/** Goes to the end of the site's order. Call inside a transaction: the campaign and its message belong together. */
+/** Goes to the end of the site's order. */
 export async function insertCampaign(tx: Queryable, { siteId, id, document, status = 'draft' }: CampaignToSave): Promise<void> {
-  const { name, goal, rule, message } = document;
+  const { name, goal, rule, flow, holdout = 0, variants } = document;
   await orNameTaken(name, 'campaign_name_unique', () =>
     tx.query(
-      `insert into campaign (site_id, id, name, status, position, goal, rule)
-       values ($1, $2, $3, $4, (select coalesce(max(position), 0) + 1 from campaign where site_id = $1), $5, $6)`,
-      [siteId, id, name, status, goal, rule],
+      `insert into campaign (site_id, id, name, status, position, goal, rule, flow, holdout, variants)
+       values ($1, $2, $3, $4, (select coalesce(max(position), 0) + 1 from campaign where site_id = $1), $5, $6, $7, $8, $9)`,
+      [siteId, id, name, status, goal, rule, flow, holdout, variants ? JSON.stringify(variants) : null],
     ),
   );
-  await tx.query(`insert into message (site_id, id, campaign_id, format, body) values ($1, $2, $3, $4, $5)`, [
-    siteId,
-    `${id}_m1`,
-    id,
-    message.format,
-    message,
-  ]);
 }
 
 export async function updateCampaign(
   tx: Queryable,
   { siteId, id, document, revision }: CampaignToSave & { revision: number },
 ): Promise<number> {
-  const { name, goal, rule, message } = document;
+  const { name, goal, rule, flow, holdout = 0, variants } = document;
   const row = await orNameTaken(name, 'campaign_name_unique', () =>
     maybeOne<{ revision: number }>(
       tx,
-      `update campaign set name = $3, goal = $4, rule = $5, revision = revision + 1, updated_at = now()
+      `update campaign set name = $3, goal = $4, rule = $5, flow = $7, holdout = $8, variants = $9, revision = revision + 1, updated_at = now()
         where site_id = $1 and id = $2 and revision = $6 returning revision`,
-      [siteId, id, name, goal, rule, revision],
+      [siteId, id, name, goal, rule, revision, flow, holdout, variants ? JSON.stringify(variants) : null],
     ),
   );
   if (!row) throw new Outdated();
-  await one(tx, `update message set format = $3, body = $4 where site_id = $1 and campaign_id = $2 and position = 0 returning id`, [
-    siteId,
-    id,
-    message.format,
-    message,
-  ]);
   return row.revision;
 }
 

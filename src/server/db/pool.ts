@@ -20,6 +20,9 @@ export function createPool(max = 10): pg.Pool {
 export async function withTransaction<T>(pool: pg.Pool, work: (tx: Queryable) => Promise<T>): Promise<T> {
   const client = await pool.connect();
   let broken: Error | undefined;
+  // A connection that breaks between two statements says so by an event, which nobody hears while it is lent out.
+  const noteBroken = (cause: Error): void => void (broken = cause);
+  client.on('error', noteBroken);
   try {
     await client.query('begin');
     const result = await work(client);
@@ -31,6 +34,8 @@ export async function withTransaction<T>(pool: pg.Pool, work: (tx: Queryable) =>
     });
     throw cause;
   } finally {
+    // One that is broken may say so again while it is being thrown away.
+    if (!broken) client.off('error', noteBroken);
     client.release(broken);
   }
 }

@@ -32,6 +32,10 @@ export function violates(cause: unknown, constraint: string): boolean {
   return cause instanceof pg.DatabaseError && cause.constraint === constraint;
 }
 
+/** Two transactions that got in each other's way: the same again goes through. */
+export const isTransient = (cause: unknown): boolean =>
+  cause instanceof pg.DatabaseError && (cause.code === '40P01' || cause.code === '40001');
+
 /** Errors that pass when the database is back, as opposed to a mistake of ours. */
 export function isUnavailable(cause: unknown): boolean {
   const code = (cause as { code?: unknown } | null)?.code;

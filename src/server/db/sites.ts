@@ -9,34 +9,51 @@ export interface Site {
   /** Hosts, with a port where one is written. */
   readonly addresses: readonly string[];
   readonly budget: Budget;
+  /** `asked`: a visitor is recorded only once they have agreed. */
+  readonly consent: 'assumed' | 'asked';
+  /** Parameters of addresses that are kept; `x*` keeps those that begin with x. */
+  readonly keptParameters: readonly string[];
 }
+
+const COLUMNS = `id, key, name, addresses, budget, consent, kept_parameters as "keptParameters"`;
 
 export async function createSite(
   db: Queryable,
-  { key, name, addresses, budget = {} }: Omit<Site, 'id' | 'budget'> & { budget?: Budget },
+  { key, name, addresses, budget = {}, keptParameters = ['utm_*'] }: Pick<Site, 'key' | 'name' | 'addresses'> & Partial<Site>,
 ): Promise<Site> {
   return one<Site & Record<string, unknown>>(
     db,
-    `insert into site (key, name, addresses, budget) values ($1, $2, $3, $4)
-     returning id, key, name, addresses, budget`,
-    [key, name, addresses, budget],
+    `insert into site (key, name, addresses, budget, kept_parameters) values ($1, $2, $3, $4, $5) returning ${COLUMNS}`,
+    [key, name, addresses, budget, keptParameters],
   );
 }
 
 export async function findSiteByKey(db: Queryable, key: string): Promise<Site | undefined> {
-  return maybeOne<Site & Record<string, unknown>>(db, `select id, key, name, addresses, budget from site where key = $1`, [key]);
+  return maybeOne<Site & Record<string, unknown>>(db, `select ${COLUMNS} from site where key = $1`, [key]);
 }
 
 export async function findSite(db: Queryable, siteId: number): Promise<Site | undefined> {
-  return maybeOne<Site & Record<string, unknown>>(db, `select id, key, name, addresses, budget from site where id = $1`, [siteId]);
+  return maybeOne<Site & Record<string, unknown>>(db, `select ${COLUMNS} from site where id = $1`, [siteId]);
 }
 
 export async function setAddresses(db: Queryable, siteId: number, addresses: readonly string[]): Promise<void> {
   await one(db, `update site set addresses = $2 where id = $1 returning id`, [siteId, addresses]);
 }
 
+export async function setBudget(db: Queryable, siteId: number, budget: Budget): Promise<void> {
+  await one(db, `update site set budget = $2 where id = $1 returning id`, [siteId, budget]);
+}
+
+export async function setPrivacy(
+  db: Queryable,
+  siteId: number,
+  { consent, keptParameters }: Pick<Site, 'consent' | 'keptParameters'>,
+): Promise<void> {
+  await one(db, `update site set consent = $2, kept_parameters = $3 where id = $1 returning id`, [siteId, consent, keptParameters]);
+}
+
 export interface Refusal {
-  readonly reason: 'robot' | 'address';
+  readonly reason: 'robot' | 'address' | 'consent';
   readonly subject: string;
   readonly times: number;
   readonly lastAt: Date;
@@ -74,4 +91,21 @@ export async function listSeenPages(db: Queryable, siteId: number): Promise<{ ur
 
 export async function lastSeen(db: Queryable, siteId: number): Promise<{ url: string; at: Date } | undefined> {
   return maybeOne(db, `select url, at from page_view where site_id = $1 order by at desc limit 1`, [siteId]);
+}
+
+export interface Fault {
+  readonly entry: string;
+  readonly message: string;
+  readonly times: number;
+  readonly lastAt: Date;
+}
+
+/** What the page script reported of itself in the last days, newest first. */
+export async function listFaults(db: Queryable, siteId: number): Promise<Fault[]> {
+  return many<Fault & Record<string, unknown>>(
+    db,
+    `select entry, message, sum(times)::int as times, max(last_at) as "lastAt" from fault
+      where site_id = $1 and day > current_date - 7 group by entry, message order by max(last_at) desc limit 50`,
+    [siteId],
+  );
 }

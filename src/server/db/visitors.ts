@@ -1,5 +1,5 @@
 import type { Change, VisitorRecord } from '@/core/history/record';
-import type { Channel, Location, Outcome, Utm } from '@/core/history/visitor';
+import type { Channel, Location, Outcome, Utm, Weather } from '@/core/history/visitor';
 import type { Signal } from '@/core/moments/signal';
 import type { RecordedTimeline, RecordedVisitor } from '@/core/rehearsal/recorded';
 import type { Queryable } from './queryable';
@@ -26,7 +26,9 @@ interface VisitorRow {
   ad_blocker: boolean | null;
   team: boolean;
   visits:
-    | ({ id: string; at: number; channel: Channel; referrer: string | null; utm: Utm } & { [K in keyof Location]: Location[K] | null })[]
+    | ({ id: string; at: number; channel: Channel; referrer: string | null; utm: Utm; weather: Weather | null } & {
+        [K in keyof Location]: Location[K] | null;
+      })[]
     | null;
   views:
     | {
@@ -59,7 +61,7 @@ export async function loadVisitors(
        from visitor
        left join lateral (
          select json_agg(json_build_object('id', id, 'at', ms(started_at), 'channel', channel, 'referrer', referrer, 'utm', utm, 'country', country,
-                         'region', region, 'city', city, 'lat', lat, 'lon', lon, 'accuracy', accuracy) order by started_at, id) as visits
+                         'region', region, 'city', city, 'lat', lat, 'lon', lon, 'accuracy', accuracy, 'weather', weather) order by started_at, id) as visits
            from visit where site_id = $1 and visitor_id = visitor.id) as v on true
        left join lateral (
          select json_agg(json_build_object('id', id, 'visit', visit_id, 'at', ms(at), 'url', url, 'title', title, 'labels', labels,
@@ -86,7 +88,7 @@ export async function loadVisitors(
 }
 
 function visitorFromRow(row: VisitorRow): StoredVisitor {
-  const visits = (row.visits ?? []).map(({ id, at, channel, referrer, utm, ...place }) => {
+  const visits = (row.visits ?? []).map(({ id, at, channel, referrer, utm, weather, ...place }) => {
     const location = present(place) as Location;
     const source = { channel, utm, ...present({ referrer }) };
     return {
@@ -94,6 +96,7 @@ function visitorFromRow(row: VisitorRow): StoredVisitor {
       at,
       source,
       ...(location.country ? { location } : {}),
+      ...(weather ? { weather } : {}),
       views: [] as VisitorRecord['visits'][0]['views'][0][],
       viewIds: [] as string[],
       events: [] as VisitorRecord['visits'][0]['events'][0][],
@@ -129,7 +132,8 @@ interface TimelineRow {
   hidden: boolean;
   cannot_scroll: boolean | null;
   watched: string[];
-  signals: Signal[] | null;
+  /** One list for each piece. */
+  signals: Signal[][] | null;
 }
 
 /** What was recorded of the page views of these visitors' visits that began at `since` (UTC ms) or later. */
@@ -144,9 +148,8 @@ export async function withTimelines(
     `select page_view.id, leave_ms, hidden, cannot_scroll, watched, signals
        from page_view
        left join lateral (
-         select jsonb_agg(signal order by piece, nth) as signals
-           from signal_piece, jsonb_array_elements(signal_piece.signals) with ordinality as each (signal, nth)
-          where signal_piece.site_id = $1 and signal_piece.view_id = page_view.id) as s on true
+         select json_agg(signal_piece.signals order by piece) as signals
+           from signal_piece where signal_piece.site_id = $1 and signal_piece.view_id = page_view.id) as s on true
       where site_id = $1 and visitor_id = any($2) and at >= at_ms($3)`,
     [siteId, visitors.map(({ id }) => id), since],
   );
@@ -164,7 +167,7 @@ export async function withTimelines(
 }
 
 function timelineFromRow({ leave_ms, hidden, cannot_scroll, watched, signals }: TimelineRow): RecordedTimeline {
-  const ordered = (signals ?? []).slice().sort((a, b) => a.t - b.t);
+  const ordered = (signals ?? []).flat().sort((a, b) => a.t - b.t);
   return { signals: ordered, leave: leave_ms, ...(hidden ? { hidden } : {}), ...(cannot_scroll ? { cannotScroll: true } : {}), watched };
 }
 

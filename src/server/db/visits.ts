@@ -36,15 +36,15 @@ export interface RecordedVisit {
 export async function listVisits(
   db: Queryable,
   siteId: number,
-  { before, limit, visitorIds }: { before?: number; limit: number; visitorIds?: readonly number[] },
+  { before, limit, visitorIds, visitIds }: { before?: number; limit: number; visitorIds?: readonly number[]; visitIds?: readonly string[] },
 ): Promise<RecordedVisit[]> {
   return many<RecordedVisit & Record<string, unknown>>(
     db,
     `select visit.id, visit.visitor_id as "visitorId", ms(visit.started_at)::float8 as at, visit.channel,
             visitor.device_category as device, visitor.language, visit.city, visit.country,
             (visitor.email is not null or visitor.customer_id is not null) as "isKnown",
-            coalesce(views, '[]') as views, coalesce(showings, '[]') as showings
-       from (select * from visit where site_id = $1 and ($2::float8 is null or started_at < at_ms($2)) and ($4::int[] is null or visitor_id = any($4))
+            coalesce(v.views, '[]') as views, coalesce(w.showings, '[]') as showings
+       from (select * from visit where site_id = $1 and ($2::float8 is null or started_at < at_ms($2)) and ($4::int[] is null or visitor_id = any($4)) and ($5::uuid[] is null or id = any($5))
               order by started_at desc, id limit $3) as visit
        join visitor on visitor.site_id = $1 and visitor.id = visit.visitor_id
        left join lateral (
@@ -62,7 +62,7 @@ export async function listVisits(
            from showing left join campaign on campaign.site_id = $1 and campaign.id = showing.campaign_id
           where showing.site_id = $1 and showing.visit_id = visit.id and showing.shown) as w on true
       order by visit.started_at desc, visit.id`,
-    [siteId, before ?? null, limit, visitorIds ?? null],
+    [siteId, before ?? null, limit, visitorIds ?? null, visitIds ?? null],
   );
 }
 

@@ -53,8 +53,8 @@ const endOf = ({ at, views }: LineVisit): number => Math.max(at, ...views.map((v
 async function importVisit(tx: Queryable, siteId: number, { number, visit }: { number: number; visit: LineVisit }): Promise<void> {
   const { source, location } = visit;
   await tx.query(
-    `insert into visit (site_id, id, visitor_id, started_at, last_at, channel, referrer, utm, country, region, city, lat, lon, accuracy)
-     values ($1, $2, $3, at_ms($4), at_ms($5), $6, $7, $8, $9, $10, $11, $12, $13, $14) on conflict (site_id, id) do nothing`,
+    `insert into visit (site_id, id, visitor_id, started_at, last_at, channel, referrer, utm, country, region, city, lat, lon, accuracy, weather)
+     values ($1, $2, $3, at_ms($4), at_ms($5), $6, $7, $8, $9, $10, $11, $12, $13, $14, $15) on conflict (site_id, id) do nothing`,
     [
       siteId,
       visit.visit,
@@ -70,6 +70,7 @@ async function importVisit(tx: Queryable, siteId: number, { number, visit }: { n
       location?.lat ?? null,
       location?.lon ?? null,
       location?.accuracy ?? null,
+      visit.weather ?? null,
     ],
   );
   await tx.query(
@@ -129,12 +130,10 @@ async function importChanges(tx: Queryable, siteId: number, { number, line }: { 
       ],
     );
   }
-  await tx.query(`update visitor set customer_id = coalesce(customer_id, $3) where site_id = $1 and id = $2 and $4`, [
-    siteId,
-    number,
-    `import:${line.visitor}`,
-    line.known ?? false,
-  ]);
+  await tx.query(
+    `update visitor set touched_at = now(), customer_id = case when $4 then coalesce(customer_id, $3) else customer_id end where site_id = $1 and id = $2`,
+    [siteId, number, `import:${line.visitor}`, line.known ?? false],
+  );
 }
 
 async function importResponses(tx: Queryable, siteId: number, { number, line }: { number: number; line: VisitorLine }): Promise<void> {

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import type { RecordedVisitor } from '@/core/rehearsal/recorded';
 import { standingAt } from '@/core/history/record';
-import { CHANNELS, DEVICE_CATEGORIES, OUTCOMES } from '@/core/history/visitor';
+import { CHANNELS, DEVICE_CATEGORIES, OUTCOMES, WEATHERS } from '@/core/history/visitor';
 import { pieceItemSchema } from '@/core/wire/items';
 
 const instant = z.number().min(0).max(4_102_444_800_000);
@@ -45,6 +45,7 @@ export const visitorLineSchema = z.strictObject({
           .optional(),
         device: device.optional(),
         location: location.optional(),
+        weather: z.strictObject({ is: z.enum(WEATHERS).optional(), celsius: z.number().optional() }).optional(),
         views: z.array(view).min(1),
         events: z.array(z.strictObject({ at: instant, name: text(200).min(1), props: z.record(z.string(), z.unknown()) })),
       }),
@@ -81,6 +82,7 @@ export function visitorLine({ id, record, visitIds, viewIds, timelines }: Record
         ...(visit.source ? { source: { ...visit.source, utm: { ...visit.source.utm } as Record<string, string> } } : {}),
         ...(uses ? { device: { ...uses } } : {}),
         ...(visit.location ? { location: { ...visit.location } } : {}),
+        ...(visit.weather ? { weather: { ...visit.weather } } : {}),
         views: visit.views.map((seen, index) => {
           const { signals = [], leave = 0, hidden, cannotScroll, watched } = played[index] ?? {};
           const { labels, ...page } = seen;

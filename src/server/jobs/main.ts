@@ -10,7 +10,7 @@ const runner = await run({
   noHandleSignals: true,
   taskList: tasks,
   // Partitions are made a month ahead; sessions and failed sign-ins that are over are swept.
-  crontab: '0 3 * * * housekeeping',
+  crontab: '0 3 * * * housekeeping\n* * * * * close-visits',
 });
 await runner.addJob('housekeeping', {}, { jobKey: 'housekeeping-at-start' });
 

@@ -5,7 +5,7 @@ import { open } from 'maxmind';
 import type { Location } from '@/core/history/visitor';
 
 /** Where a network address is, as far as a table tells; undefined for private and unknown ones. The address is not kept. */
-export type Locate = (address: string) => Location | undefined;
+export type Locate = (address: string) => Promise<Location | undefined>;
 
 type CountryRow = Response & { readonly country_code?: string };
 
@@ -19,7 +19,7 @@ export async function openLocations(cityFile: string | undefined): Promise<Locat
   const countries = await open<CountryRow>(
     createRequire(import.meta.url).resolve('@ip-location-db/geo-whois-asn-country-mmdb/geo-whois-asn-country.mmdb'),
   );
-  return (address) => {
+  return async (address) => {
     if (!isAddress(address)) return undefined;
     return locateCity(cities, address) ?? locateCountry(countries, address);
   };

@@ -7,7 +7,7 @@ import type { PageSets } from '@/core/pages/pattern';
 import type { Queryable } from '../db/queryable';
 import { eachChunk, withTimelines } from '../db/visitors';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
-import { segmentBodies } from '../segments/count';
+import { segmentBodies } from '../segments/bodies';
 
 /** Everything a rehearsal over the visits that began from `since` to `until` (UTC ms) needs, in memory. */
 export async function loadRehearsal(

@@ -4,7 +4,7 @@ import { withTransaction } from '../db/pool';
 import { findCurrentRelease, listReleases } from '../db/releases';
 import { deleteSegment, insertSegment, NameTaken, Outdated, updateSegment } from '../db/segments';
 import { createSite } from '../db/sites';
-import { circleThrough } from '../segments/count';
+import { circleThrough } from '../segments/bodies';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { prepareRelease, publish } from './publish';
@@ -16,7 +16,7 @@ const campaign = (overrides: Partial<CampaignDocument> = {}): CampaignDocument =
   name: 'Quiet weeks',
   goal: { kind: 'form' },
   rule: { people: { kind: 'segment', id: 'seg_1' }, moment: { kind: 'exit' } },
-  message: { format: 'popup', blocks: [], closes: { button: true, dim: true, escape: true } },
+  flow: { start: 'first', messages: [{ id: 'first', format: 'popup', blocks: [], closes: { button: true, dim: true, escape: true } }] },
   ...overrides,
 });
 const save = (id: string, document: CampaignDocument) =>
@@ -63,7 +63,15 @@ test('a changed segment changes the campaigns that ask for it', async () => {
 });
 
 test('a campaign whose segment is gone, or whose message cannot be closed, is not published', async () => {
-  await save('camp_1', campaign({ message: { format: 'popup', blocks: [], closes: { button: false, dim: false, escape: false } } }));
+  await save(
+    'camp_1',
+    campaign({
+      flow: {
+        start: 'first',
+        messages: [{ id: 'first', format: 'popup', blocks: [], closes: { button: false, dim: false, escape: false } }],
+      },
+    }),
+  );
   await deleteSegment(database.pool, siteId, 'seg_1');
   await expect(publishNow()).rejects.toMatchObject({
     code: 'release.blocked',

@@ -1,7 +1,8 @@
 import type pg from 'pg';
 import type { Release, ReleasedFacts } from '@/core/release/release';
 import { compileRelease } from '@/core/release/release';
-import { waysToClose } from '@/core/messages/message';
+import type { FlowFinding } from '@/core/flows/checks';
+import { checkFlow } from '@/core/flows/checks';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import type { StoredCampaign } from '../db/campaigns';
@@ -9,7 +10,7 @@ import { listCampaigns } from '../db/campaigns';
 import { findCurrentRelease, insertRelease, nextReleaseNumber } from '../db/releases';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
 import { findSite } from '../db/sites';
-import { segmentBodies, segmentsNamedIn } from '../segments/count';
+import { segmentBodies, segmentsNamedIn } from '../segments/bodies';
 
 /** Why a campaign cannot be published as it stands. */
 export interface Blocker {
@@ -26,9 +27,10 @@ export class NotPublishable extends Error {
 }
 
 export interface Change {
+  /** Empty for what is the whole site's. */
   readonly campaign: string;
   readonly name: string;
-  readonly what: 'added' | 'changed' | 'removed';
+  readonly what: 'added' | 'changed' | 'removed' | 'order' | 'budget';
 }
 
 export interface NextRelease {
@@ -60,13 +62,20 @@ export async function prepareRelease(db: Queryable, siteId: number): Promise<Nex
   };
 }
 
-function blockersOf({ id, name, rule, message }: StoredCampaign, segments: Readonly<Record<string, unknown>>): Blocker[] {
+const REASONS: Partial<Record<FlowFinding['code'], string>> = {
+  'flow.noWayToClose': 'one of its messages has no way to close it',
+  'flow.unknownMessage': 'a button leads to a message that is not there',
+  'conversation.unknownStep': 'an answer leads to a step that is not there',
+  'conversation.sameId': 'two steps of a conversation have the same id',
+};
+
+function blockersOf({ id, name, rule, flow, variants }: StoredCampaign, segments: Readonly<Record<string, unknown>>): Blocker[] {
   const missing = segmentsNamedIn(rule.people).filter((segment) => !segments[segment]);
   return [
     ...missing.map((segment) => ({ campaign: id, name, reason: `it asks for the segment ${segment}, which no longer exists` })),
-    ...(message.format !== 'quiet' && waysToClose(message).length === 0
-      ? [{ campaign: id, name, reason: 'its message has no way to close it' }]
-      : []),
+    ...checkFlow(flow, variants)
+      .filter(({ severity }) => severity === 'error')
+      .map(({ code, message }) => ({ campaign: id, name, reason: `${REASONS[code] ?? code} (message ${message})` })),
   ];
 }
 
@@ -86,7 +95,14 @@ function changesBetween(
     return known === print(campaign, newFacts) ? [] : [{ campaign: campaign.id, name: nameOf(campaign.id), what: 'changed' }];
   });
   const kept = new Set(after.campaigns.map(({ id }) => id));
+  const orderOf = (release: Release, other: ReadonlySet<string>): string =>
+    release.campaigns.flatMap(({ id }) => (other.has(id) ? [id] : [])).join(' ');
+  const isReordered = before !== undefined && orderOf(before, kept) !== orderOf(after, new Set(old.keys()));
+  const plain = (_key: string, value: unknown): unknown => value;
+  const isOtherBudget = before !== undefined && canonical(before.budget, plain) !== canonical(after.budget, plain);
   return [
+    ...(isReordered ? [{ campaign: '', name: 'The order of campaigns', what: 'order' as const }] : []),
+    ...(isOtherBudget ? [{ campaign: '', name: 'The site’s budget', what: 'budget' as const }] : []),
     ...changes,
     ...[...old.keys()].filter((id) => !kept.has(id)).map((id): Change => ({ campaign: id, name: nameOf(id), what: 'removed' })),
   ];

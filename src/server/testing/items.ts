@@ -26,7 +26,6 @@ export function pieceItem(open: ItemOf<'open'>, overrides: Partial<ItemOf<'piece
   return {
     kind: 'piece',
     view: open.view,
-    visit: open.visit,
     piece: 0,
     signals: [{ t: 100, s: 'input' }],
     engaged: 5000,

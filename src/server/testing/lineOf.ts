@@ -4,7 +4,7 @@ import { newUuid } from './items';
 
 /** A visitor of the property tests in the format of an import. Weather, cookies and staffing are not on record. */
 export function lineOf(visitor: Visitor, number: number): VisitorLine {
-  const { visits, device, location, known, traits, tags, score, responses, language, zone, adBlocker, team } = visitor;
+  const { visits, device, location, weather, known, traits, tags, score, responses, language, zone, adBlocker, team } = visitor;
   return {
     visitor: number,
     browser: newUuid(visits[0]?.at),
@@ -18,6 +18,7 @@ export function lineOf(visitor: Visitor, number: number): VisitorLine {
       },
       ...(device ? { device } : {}),
       ...(location ? { location } : {}),
+      ...(weather ? { weather } : {}),
       views: views.map(({ labels, ...view }) => ({
         view: newUuid(view.at),
         ...view,

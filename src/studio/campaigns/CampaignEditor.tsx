@@ -2,21 +2,20 @@
 
 import { Switch, Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import { useRouter } from 'next/navigation';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useRef } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
 import { campaignSchema } from '@/core/campaigns/campaign';
-import { describeRule } from '@/core/rules/describe';
 import { lintRule } from '@/core/rules/lint';
 import { parseWith } from '@/core/rules/parse';
 import type { CampaignCounts } from '@/server/db/campaigns';
 import { SaveNote } from '../parts/SaveNote';
 import { send } from '../parts/send';
-import { Sentence } from '../parts/Sentence';
 import { useAutosave } from '../parts/useAutosave';
-import { useNames } from '../rule/useNames';
+import { useDraft } from '../parts/useDraft';
+import { UndoButtons } from '../parts/UndoButtons';
 import { MessageEditor } from './MessageEditor';
-import { RuleEditor } from './RuleEditor';
+import { RulePanel } from '../rehearsal/RulePanel';
 
 export interface CampaignEditorProps {
   readonly id: string;
@@ -31,8 +30,7 @@ export interface CampaignEditorProps {
 
 export function CampaignEditor({ id, initial, status, revision, counts, releasedIn, now }: CampaignEditorProps) {
   const router = useRouter();
-  const names = useNames();
-  const [draft, setDraft] = useState<CampaignDocument>(initial);
+  const { draft, setDraft, undo, redo, canUndo, canRedo } = useDraft<CampaignDocument>(initial);
   const current = useRef(revision);
   const parsed = useMemo(() => parseWith(campaignSchema, draft), [draft]);
   const { state, retry } = useAutosave({
@@ -75,21 +73,13 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
         />
         <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
         <div className="ml-auto flex items-center gap-3">
+          <UndoButtons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />
           <SaveNote state={state} issues={parsed.ok ? [] : parsed.issues} retry={retry} />
           <button className="act-quiet" onClick={() => void remove()}>
             Delete
           </button>
         </div>
       </div>
-      <section className="sheet px-5 py-4" aria-label="The rule as a sentence">
-        <Sentence phrases={describeRule(draft.rule, names)} />
-        {findings.map(({ code, severity, message }) => (
-          <p key={code} className={`mt-2 border-l-2 pl-3 ${severity === 'never' ? 'border-danger text-danger' : 'border-moment'}`}>
-            {severity === 'never' && 'It can never show. '}
-            {message}
-          </p>
-        ))}
-      </section>
       <TabGroup>
         <TabList className="mb-3 flex gap-5 border-b border-line">
           {['Rule', 'Message', 'Counts'].map((tab) => (
@@ -103,7 +93,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
         </TabList>
         <TabPanels>
           <TabPanel>
-            <RuleEditor rule={draft.rule} onChange={(rule) => setDraft({ ...draft, rule })} />
+            <RulePanel id={id} draft={draft} isReady={parsed.ok} findings={findings} onChange={setDraft} />
           </TabPanel>
           <TabPanel>
             <MessageEditor campaign={draft} onChange={setDraft} />

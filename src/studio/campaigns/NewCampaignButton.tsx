@@ -10,14 +10,25 @@ import { unusedName } from '../segments/NewSegmentButton';
 const START: Omit<CampaignDocument, 'name'> = {
   goal: { kind: 'form' },
   rule: { pages: { on: [{ op: 'like', value: '/**' }] }, moment: { kind: 'exit' }, pacing: { again: { days: 7 } } },
-  message: {
-    format: 'popup',
-    blocks: [
-      { kind: 'heading', text: 'Before you go' },
-      { kind: 'text', text: 'Say in a sentence or two what there is to gain.' },
-      { kind: 'form', field: 'email', label: 'Your email', submit: 'Send', thanks: 'Thank you. We will be in touch.' },
+  flow: {
+    start: 'first',
+    messages: [
+      {
+        id: 'first',
+        format: 'popup',
+        blocks: [
+          { kind: 'heading', text: 'Before you go' },
+          { kind: 'text', text: 'Say in a sentence or two what there is to gain.' },
+          {
+            kind: 'form',
+            fields: [{ kind: 'email', name: 'email', label: 'Your email', required: true }],
+            submit: 'Send',
+            thanks: 'Thank you. We will be in touch.',
+          },
+        ],
+        closes: { button: true, dim: true, escape: true },
+      },
     ],
-    closes: { button: true, dim: true, escape: true },
   },
 };
 

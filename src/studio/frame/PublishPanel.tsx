@@ -13,7 +13,7 @@ export interface NextReleaseView {
   readonly blockers: readonly Blocker[];
 }
 
-const VERBS = { added: 'goes live', changed: 'is changed', removed: 'is taken off' } as const;
+const VERBS = { added: 'goes live', changed: 'is changed', removed: 'is taken off', order: 'is changed', budget: 'is changed' } as const;
 
 export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView; isOpen: boolean; onClose: () => void }) {
   const router = useRouter();

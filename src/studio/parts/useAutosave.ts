@@ -26,6 +26,8 @@ export function useAutosave<T>({ draft, isReady, save }: { draft: T; isReady: bo
     latest.current = save;
   });
   useEffect(() => {
+    // Undone before it was saved: there is nothing to wait for any more.
+    if (draft === saved.current) setState((before) => (before.kind === 'waiting' ? { kind: 'saved', at: undefined } : before));
     if (draft === saved.current || !isReady || isSaving.current) return;
     setState((before) => (before.kind === 'failed' && before.code === 'revision.outdated' ? before : { kind: 'waiting' }));
     const timer = setTimeout(() => {

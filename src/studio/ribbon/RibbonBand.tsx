@@ -103,6 +103,26 @@ function Mark({ mark, x, width }: { mark: RibbonMark; x: number; width: number }
           {label}
         </path>
       );
+    case 'missed':
+      return (
+        <g>
+          {label}
+          <rect x={x - 6} y="1" width="13" height="11" fill="none" stroke="var(--soft)" strokeDasharray="2 2" />
+          <text x={x + 12} y="10" fontSize="11" fontStyle="italic" fill="var(--soft)">
+            {mark.words}
+          </text>
+        </g>
+      );
+    case 'would':
+      return (
+        <g className="sliding" style={{ transform: `translateX(${x}px)` }}>
+          {label}
+          <path d={`M0 ${TOP + BAND}V1h13v11H0`} fill="var(--pine)" stroke="var(--pine)" strokeWidth="1.5" />
+          <text x="6.5" y="10" textAnchor="middle" fontSize="9" fontWeight="700" fill="var(--on-pine)">
+            {mark.letter}
+          </text>
+        </g>
+      );
     case 'showing':
       return (
         <g>
@@ -118,6 +138,6 @@ function Mark({ mark, x, width }: { mark: RibbonMark; x: number; width: number }
 
 function wordsOf({ views, marks, length }: Ribbon): string {
   const pages = views.map(({ path }) => path).join(', ');
-  const shown = marks.filter(({ kind }) => kind === 'showing').map(({ words }) => words);
+  const shown = marks.filter(({ kind }) => kind === 'showing' || kind === 'would' || kind === 'missed').map(({ words }) => words);
   return [`${clockWords(length)} over ${pages}`, ...shown].join('; ');
 }

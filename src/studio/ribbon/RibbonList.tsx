@@ -1,8 +1,10 @@
 'use client';
 
+import Link from 'next/link';
 import { useMemo } from 'react';
 import type { RecordedVisit } from '@/server/db/visits';
 import { useWidth } from '../parts/useWidth';
+import type { RehearsedFlag } from './layout';
 import { layoutRibbon, clockWords } from './layout';
 import { RibbonAxis } from './RibbonAxis';
 import { colourBySection, RibbonBand } from './RibbonBand';
@@ -13,9 +15,25 @@ const START = 96;
 const PADDING = 24;
 
 /** Visits as ribbons on one time scale, so that their lengths compare. */
-export function RibbonList({ visits, sections }: { visits: readonly RecordedVisit[]; sections: readonly string[] }) {
+export function RibbonList({
+  visits,
+  sections,
+  flags,
+}: {
+  visits: readonly RecordedVisit[];
+  sections: readonly string[];
+  /** Where something would show, or just would not, by visit; at UTC ms. With them the recorded showings are left out. */
+  flags?: ReadonlyMap<string, readonly RehearsedFlag[]>;
+}) {
   const [ref, width] = useWidth<HTMLDivElement>();
-  const ribbons = useMemo(() => visits.map((visit) => ({ visit, ribbon: layoutRibbon(visit) })), [visits]);
+  const ribbons = useMemo(
+    () =>
+      visits.map((visit) => ({
+        visit,
+        ribbon: layoutRibbon(flags ? { ...visit, showings: [], flags: flags.get(visit.id) ?? [] } : visit),
+      })),
+    [visits, flags],
+  );
   const band = Math.max(200, width - LABELS - START - PADDING);
   const lengths = ribbons.map(({ ribbon }) => ribbon.length).sort((a, b) => a - b);
   // The longest tenth is cut rather than squeezing all the others.
@@ -23,7 +41,7 @@ export function RibbonList({ visits, sections }: { visits: readonly RecordedVisi
   const colourOf = colourBySection(sections);
   const met = sections.filter((section) => ribbons.some(({ ribbon }) => ribbon.views.some((view) => view.section === section)));
   return (
-    <div ref={ref} className="sheet">
+    <div ref={ref} className="sheet min-w-0 overflow-hidden">
       <div className="flex items-center border-b border-line px-3 py-1.5">
         <span className="shrink-0 text-xs text-soft" style={{ width: LABELS + START }}>
           Who and when
@@ -34,10 +52,14 @@ export function RibbonList({ visits, sections }: { visits: readonly RecordedVisi
         {ribbons.map(({ visit, ribbon }) => (
           <li key={visit.id} className="flex h-[42px] items-center border-b border-line px-3 last:border-b-0 hover:bg-bone">
             <span className="shrink-0 truncate leading-tight" style={{ width: LABELS }}>
-              <b className="font-semibold">
+              <Link
+                prefetch={false}
+                className="font-semibold hover:underline"
+                href={`/visitors/${visit.visitorId}?view=${visit.views.at(-1)?.id ?? ''}`}
+              >
                 {visit.device ?? 'device unknown'}
                 {visit.city && ` · ${visit.city}`}
-              </b>
+              </Link>
               <span className="block truncate text-xs text-soft">
                 {visit.channel}
                 {visit.isKnown && ' · known'} · visitor {visit.visitorId}

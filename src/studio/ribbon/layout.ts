@@ -17,7 +17,8 @@ export interface RibbonView {
 }
 
 export interface RibbonMark {
-  readonly kind: 'click' | 'exit' | 'event' | 'showing';
+  /** `would` and `missed` are a rehearsal's: where a rule would show, and where it just would not. */
+  readonly kind: 'click' | 'exit' | 'event' | 'showing' | 'would' | 'missed';
   readonly at: number;
   readonly words: string;
   readonly letter?: string;
@@ -32,18 +33,27 @@ export interface Ribbon {
   readonly length: number;
 }
 
-export function layoutRibbon({ views, showings }: Pick<RecordedVisit, 'views' | 'showings'>): Ribbon {
+/** Where a rule would show in a visit, or just missed; `at` is UTC ms. */
+export interface RehearsedFlag {
+  readonly at: number;
+  readonly words: string;
+  readonly letter: string;
+  readonly isMissed: boolean;
+}
+
+export function layoutRibbon({
+  views,
+  showings,
+  flags = [],
+}: Pick<RecordedVisit, 'views' | 'showings'> & { flags?: readonly RehearsedFlag[] }): Ribbon {
   const drawn: RibbonView[] = [];
   const marks: RibbonMark[] = [];
   const quiet: { from: number; to: number }[] = [];
+  const folds = foldedIn(views);
   let cursor = 0;
-  for (const view of views) {
-    const fold = foldPauses(
-      view.signals.map(({ t }) => t),
-      view.leave,
-    );
+  for (const [index, view] of views.entries()) {
     const from = cursor;
-    const at = (t: number): number => from + fold(Math.min(t, view.leave));
+    const at = folds[index] as (t: number) => number;
     const path = pathOf(view.url);
     const depth: { at: number; percent: number }[] = [{ at: from, percent: 0 }];
     let last = 0;
@@ -56,11 +66,16 @@ export function layoutRibbon({ views, showings }: Pick<RecordedVisit, 'views' | 
       if (signal.s === 'event') marks.push({ kind: 'event', at: at(signal.t), words: signal.name });
     }
     if (view.leave - last >= QUIET_MS) quiet.push({ from: at(last), to: at(view.leave) });
+    const isHere = (instant: number): boolean => {
+      const next = views[views.indexOf(view) + 1];
+      return instant >= view.at && (!next || instant < next.at);
+    };
+    for (const flag of flags)
+      if (isHere(flag.at))
+        marks.push({ kind: flag.isMissed ? 'missed' : 'would', at: at(flag.at - view.at), words: flag.words, letter: flag.letter });
     for (const showing of showings) {
       const t = showing.at - view.at;
-      const isLast = view === views.at(-1);
-      const next = views[views.indexOf(view) + 1];
-      if (t >= 0 && (isLast || (next && showing.at < next.at))) {
+      if (isHere(showing.at)) {
         const outcome = showing.outcomes.includes('converted')
           ? ', converted'
           : showing.outcomes.includes('dismissed')
@@ -74,6 +89,21 @@ export function layoutRibbon({ views, showings }: Pick<RecordedVisit, 'views' | 
     drawn.push({ path, title: view.title ?? path, section: sectionOf(path), from, to: cursor, depth });
   }
   return { views: drawn, marks, quiet, length: cursor };
+}
+
+/** For each view of a visit, where an instant of it (ms since its opening) stands on the ribbon. */
+export function foldedIn(views: RecordedVisit['views']): ((t: number) => number)[] {
+  let cursor = 0;
+  return views.map((view) => {
+    const from = cursor;
+    const fold = foldPauses(
+      view.signals.map(({ t }) => t),
+      view.leave,
+    );
+    const at = (t: number): number => from + fold(Math.min(t, view.leave));
+    cursor = at(view.leave);
+    return at;
+  });
 }
 
 /** Maps an instant of a view to its folded one. */

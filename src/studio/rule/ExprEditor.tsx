@@ -82,7 +82,7 @@ export function ExprEditor<T extends object>(props: ExprEditorProps<T>) {
         <MenuButton className="act-quiet justify-self-start">
           <Plus size={14} aria-hidden="true" /> Add a condition
         </MenuButton>
-        <MenuItems anchor="bottom start" className="z-40 mt-1 w-64 sheet p-1 shadow-lg">
+        <MenuItems anchor="bottom start" className="z-40 mt-1 max-h-[60vh] w-64 overflow-auto sheet p-1 shadow-lg">
           {offers.map(({ label: offer, make }) => (
             <MenuItem key={offer}>
               <button

@@ -58,6 +58,15 @@ export function PacingEditor({ value, onChange }: { value: Pacing; onChange: (va
         <input
           type="checkbox"
           className="h-4 w-4 accent-(--pacing)"
+          checked={stop.converted ?? true}
+          onChange={(event) => onChange({ ...value, stop: { ...stop, converted: event.target.checked } })}
+        />
+        stop once they have converted
+      </label>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="h-4 w-4 accent-(--pacing)"
           checked={value.alone ?? false}
           onChange={(event) => onChange({ ...value, alone: event.target.checked })}
         />

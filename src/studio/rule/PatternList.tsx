@@ -34,6 +34,7 @@ export function PatternList({
   onChange: (value: PagePattern[]) => void;
   empty?: string;
 }) {
+  const { sets } = useRecorded();
   const change = (index: number, pattern: PagePattern): void => onChange(value.map((one, at) => (at === index ? pattern : one)));
   return (
     <div className="grid gap-1.5" role="group" aria-label={label}>
@@ -42,7 +43,18 @@ export function PatternList({
         <Row key={index}>
           {index > 0 && <span className="text-soft">or</span>}
           {'set' in pattern ? (
-            <span className="font-mono">page set {pattern.set}</span>
+            <label className="inline-flex items-center gap-1.5">
+              page set
+              <Choice
+                label={`${label} ${index + 1}, set`}
+                value={pattern.set}
+                options={[
+                  ...sets.map(({ id, name }) => [id, name] as const),
+                  ...(sets.some(({ id }) => id === pattern.set) ? [] : [[pattern.set, `${pattern.set} (gone)`] as const]),
+                ]}
+                onChange={(set) => change(index, { set })}
+              />
+            </label>
           ) : (
             <PatternField label={`${label} ${index + 1}`} value={pattern} onChange={(next) => change(index, next)} />
           )}
@@ -61,6 +73,14 @@ export function PatternList({
       >
         <Plus size={14} aria-hidden="true" /> {value.length ? 'or another page' : 'name a page'}
       </button>
+      {sets.length > 0 && (
+        <button
+          className="inline-flex items-center gap-1 justify-self-start text-soft hover:text-ink"
+          onClick={() => onChange([...value, { set: sets[0]?.id ?? '' }])}
+        >
+          <Plus size={14} aria-hidden="true" /> {value.length ? 'or a page set' : 'choose a page set'}
+        </button>
+      )}
     </div>
   );
 }

@@ -1,23 +1,26 @@
 'use client';
 
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useRef } from 'react';
 import { toast } from 'sonner';
 import { describeSegment, proposedName } from '@/core/rules/describe';
 import { parseSegment } from '@/core/rules/parse';
 import type { SegmentDocument } from '@/core/rules/schema';
-import type { SegmentSize } from '@/server/segments/count';
 import type { RecordedVisit } from '@/server/db/visits';
 import { RibbonList } from '../ribbon/RibbonList';
 import { SaveNote } from '../parts/SaveNote';
 import { send } from '../parts/send';
 import { Sentence } from '../parts/Sentence';
 import { useAutosave } from '../parts/useAutosave';
+import { useDraft } from '../parts/useDraft';
+import { UndoButtons } from '../parts/UndoButtons';
 import { NumberField } from '../rule/fields';
 import { PeopleEditor } from '../rule/PeopleEditor';
 import { useRecorded } from '../rule/recorded';
 import { useNames } from '../rule/useNames';
+import { SegmentTakes } from './SegmentTakes';
+import { SegmentTrend } from './SegmentTrend';
+import { useCounted } from './useCounted';
 
 type Draft = SegmentDocument & { name: string };
 
@@ -35,7 +38,7 @@ export function SegmentEditor({
   const router = useRouter();
   const names = useNames();
   const { sections } = useRecorded();
-  const [draft, setDraft] = useState<Draft>(initial);
+  const { draft, setDraft, undo, redo, canUndo, canRedo } = useDraft<Draft>(initial);
   const current = useRef(revision);
   const parsed = useMemo(() => parseSegment(draft), [draft]);
   const issues = parsed.ok ? [] : parsed.issues;
@@ -48,7 +51,7 @@ export function SegmentEditor({
       return result;
     },
   });
-  const size = useSize(draft, parsed.ok);
+  const size = useCounted<SizeAnswer>('size', draft, { isReady: parsed.ok });
   const proposal = parsed.ok ? proposedName(draft, names) : undefined;
 
   async function remove(): Promise<void> {
@@ -78,6 +81,7 @@ export function SegmentEditor({
           </button>
         )}
         <div className="ml-auto flex items-center gap-3">
+          <UndoButtons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />
           <SaveNote state={state} issues={issues} retry={retry} />
           <button className="act-quiet" onClick={() => void remove()}>
             Delete
@@ -110,7 +114,11 @@ export function SegmentEditor({
             days where a condition does not say
           </label>
         </section>
-        <Size size={size} />
+        <div className="grid content-start gap-4">
+          <Size size={size} />
+          <SegmentTrend segment={draft} isReady={parsed.ok} />
+          <SegmentTakes segment={draft} isReady={parsed.ok} />
+        </div>
       </div>
       {size.data && size.data.visits.length > 0 && (
         <section aria-label="Some of them">
@@ -122,22 +130,16 @@ export function SegmentEditor({
   );
 }
 
-type SizeAnswer = SegmentSize & { visits: RecordedVisit[] };
-
-function useSize({ lookback, people }: Draft, isReady: boolean) {
-  return useQuery<SizeAnswer>({
-    queryKey: ['size', lookback, people],
-    enabled: isReady,
-    placeholderData: keepPreviousData,
-    queryFn: async ({ signal }) => {
-      const result = await send<SizeAnswer>('POST', '/api/segments/size', { lookback, people }, signal);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
-  });
+interface SizeAnswer {
+  readonly people: number;
+  readonly unknown: number;
+  /** All visitors on record. */
+  readonly of: number;
+  readonly ms: number;
+  readonly visits: RecordedVisit[];
 }
 
-function Size({ size: { data, error, isFetching } }: { size: ReturnType<typeof useSize> }) {
+function Size({ size: { data, error, isFetching } }: { size: ReturnType<typeof useCounted<SizeAnswer>> }) {
   return (
     <section className="sheet content-start p-5" aria-label="Size" aria-live="polite">
       {error && (

@@ -2,18 +2,22 @@
 
 import { useQuery } from '@tanstack/react-query';
 import { Copy } from 'lucide-react';
+import { useState } from 'react';
 import { toast } from 'sonner';
 import type { SiteCheck } from '@/app/api/site/check/route';
 import { Ago } from '../parts/Ago';
 import { ScreenHead } from '../parts/ScreenHead';
 import { send } from '../parts/send';
 import { Addresses } from './Addresses';
+import type { PrivacyChoice } from './Privacy';
+import { Privacy } from './Privacy';
 
 const CHECK_EVERY_MS = 2000;
 
 export interface SetupProps {
   readonly siteKey: string;
   readonly addresses: readonly string[];
+  readonly privacy: PrivacyChoice;
   readonly collector: string;
   readonly releases: readonly {
     readonly number: number;
@@ -25,8 +29,10 @@ export interface SetupProps {
   }[];
 }
 
-export function Setup({ siteKey, addresses, collector, releases }: SetupProps) {
-  const snippet = `<script async src="${collector}/page.js" data-site="${siteKey}"></script>`;
+export function Setup({ siteKey, addresses, privacy, collector, releases }: SetupProps) {
+  const [consent, setConsent] = useState(privacy.consent);
+  const asks = consent === 'asked' ? ' data-consent="ask"' : '';
+  const snippet = `<script async src="${collector}/page.js" data-site="${siteKey}"${asks}></script>`;
   return (
     <div className="p-6">
       <ScreenHead title="Setup" note="One line in the head of every page, and you see here within seconds that it works." />
@@ -48,6 +54,7 @@ export function Setup({ siteKey, addresses, collector, releases }: SetupProps) {
         </section>
         <Check />
         <Addresses initial={addresses} />
+        <Privacy initial={privacy} onConsent={setConsent} />
         <section className="sheet p-5" aria-labelledby="releases">
           <h2 id="releases" className="mb-3 text-lg font-bold">
             Releases
@@ -74,7 +81,7 @@ export function Setup({ siteKey, addresses, collector, releases }: SetupProps) {
   );
 }
 
-const STUB = `<script>crindle={q:[]};["did","person","on"].forEach(function(m){
+const STUB = `<script>crindle={q:[]};["did","person","tag","score","consent","open","on","stop"].forEach(function(m){
   crindle[m]=function(){crindle.q.push([m].concat([].slice.call(arguments)))}
 })</script>`;
 
@@ -98,6 +105,7 @@ function Check() {
     },
   });
   const foreign = data?.refusals.filter(({ reason }) => reason === 'address') ?? [];
+  const silent = data?.refusals.filter(({ reason }) => reason === 'consent').reduce((sum, { times }) => sum + times, 0) ?? 0;
   const robots = data?.refusals.filter(({ reason }) => reason === 'robot').reduce((sum, { times }) => sum + times, 0) ?? 0;
   return (
     <section className="sheet p-5" aria-labelledby="check">
@@ -155,6 +163,25 @@ function Check() {
               </tbody>
             </table>
           )}
+          {data.faults.map(({ entry, message, times, at }) => (
+            <p key={`${entry} ${message}`} className="mt-3 border-l-2 border-danger pl-3">
+              {entry === 'twice' ? (
+                <>
+                  The line is on a page twice; the second does nothing. Met {timesWords(times)}, last <Ago at={at} />.
+                </>
+              ) : (
+                <>
+                  The script met a fault of its own {timesWords(times)}, last <Ago at={at} />:{' '}
+                  <span className="font-mono text-[13px]">{`${entry}: ${message}`}</span>
+                </>
+              )}
+            </p>
+          ))}
+          {silent > 0 && (
+            <p className="mt-3 text-soft">
+              {silent} requests in 7 days of visitors who have not agreed were turned away, and nothing of them was kept.
+            </p>
+          )}
           {robots > 0 && <p className="mt-3 text-soft">{robots} requests of robots in 7 days were counted and left out.</p>}
         </>
       )}
@@ -162,4 +189,5 @@ function Check() {
   );
 }
 
+const timesWords = (times: number): string => (times === 1 ? 'once' : `${times} times`);
 const pathOf = (url: string): string => (URL.canParse(url) ? new URL(url).pathname : url);

@@ -4,8 +4,10 @@ import { describeRule } from '@/core/rules/describe';
 import { requireSite } from '@/server/auth/current';
 import { countShowings, listCampaigns } from '@/server/db/campaigns';
 import { findCurrentRelease } from '@/server/db/releases';
-import { listSegments } from '@/server/db/segments';
+import { loadNames } from '@/server/db/recorded';
 import { pool } from '@/server/pool';
+import { BudgetForm } from '@/studio/campaigns/BudgetForm';
+import { MoveButtons } from '@/studio/campaigns/MoveButtons';
 import { NewCampaignButton } from '@/studio/campaigns/NewCampaignButton';
 import { Empty } from '@/studio/parts/Empty';
 import { ScreenHead } from '@/studio/parts/ScreenHead';
@@ -15,18 +17,12 @@ export const metadata: Metadata = { title: 'Campaigns' };
 
 export default async function CampaignsPage() {
   const { site } = await requireSite();
-  const [campaigns, segments, counts, release] = await Promise.all([
+  const [campaigns, names, counts, release] = await Promise.all([
     listCampaigns(pool(), site.id),
-    listSegments(pool(), site.id),
+    loadNames(pool(), site.id),
     countShowings(pool(), site.id, 30),
     findCurrentRelease(pool(), site.id),
   ]);
-  const names = {
-    segment: (id: string) => segments.find((one) => one.id === id)?.name ?? 'a segment that is gone',
-    set: String,
-    campaign: String,
-    place: String,
-  };
   const isOut = (id: string): boolean => release?.document.campaigns.some((campaign) => campaign.id === id) ?? false;
   return (
     <div className="p-6">
@@ -56,16 +52,21 @@ export default async function CampaignsPage() {
                 return (
                   <tr key={id} className="hover:bg-bone">
                     <td className="max-w-3xl">
-                      <Link className="text-base font-semibold hover:underline" href={`/campaigns/${id}`}>
-                        {name}
-                      </Link>
-                      <Sentence size="small" phrases={describeRule(rule, names)} />
+                      <div className="flex">
+                        <MoveButtons id={id} name={name} order={campaigns.map((one) => one.id)} />
+                        <span>
+                          <Link className="text-base font-semibold hover:underline" href={`/campaigns/${id}`}>
+                            {name}
+                          </Link>
+                          <Sentence size="small" phrases={describeRule(rule, names)} />
+                        </span>
+                      </div>
                     </td>
                     <td className="whitespace-nowrap">{stateWords(status, isOut(id))}</td>
-                    <td className="number">{count?.triggered ?? 0}</td>
-                    <td className="number">{count?.shown ?? 0}</td>
+                    <td className="number">{(count?.triggered ?? 0).toLocaleString('en-GB')}</td>
+                    <td className="number">{(count?.shown ?? 0).toLocaleString('en-GB')}</td>
                     <td className="number">
-                      <b>{count?.converted ?? 0}</b>
+                      <b>{(count?.converted ?? 0).toLocaleString('en-GB')}</b>
                       {count && count.shown > 0 && (
                         <span className="block text-xs text-soft">{((100 * count.converted) / count.shown).toFixed(1)} %</span>
                       )}
@@ -77,6 +78,7 @@ export default async function CampaignsPage() {
           </table>
         </div>
       )}
+      {campaigns.length > 0 && <BudgetForm initial={site.budget} />}
     </div>
   );
 }

@@ -13,6 +13,7 @@ export default async function SetupPage() {
     <Setup
       siteKey={site.key}
       addresses={[...site.addresses]}
+      privacy={{ consent: site.consent, keptParameters: [...site.keptParameters] }}
       collector={process.env['CRINDLE_COLLECTOR'] ?? 'http://127.0.0.1:4701'}
       releases={releases.map(({ number, name, note, publishedAt, by, campaigns }) => ({
         number,

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { upgradeCampaign } from '@/core/flows/upgrade';
 import { campaignSchema } from '@/core/campaigns/campaign';
 import { answer, bodyAs } from '@/server/api';
 import { insertCampaign } from '@/server/db/campaigns';
@@ -7,7 +9,7 @@ import { pool } from '@/server/pool';
 
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
-    const document = await bodyAs(request, campaignSchema);
+    const document = await bodyAs(request, z.preprocess(upgradeCampaign, campaignSchema));
     const id = newId('camp');
     await withTransaction(pool(), (tx) => insertCampaign(tx, { siteId, id, document }));
     return { id };

@@ -4,8 +4,7 @@ import { requestTime } from '@/server/clock';
 import { requireSite } from '@/server/auth/current';
 import { countShowings, findCampaign } from '@/server/db/campaigns';
 import { findCurrentRelease } from '@/server/db/releases';
-import { listSegments } from '@/server/db/segments';
-import { listRecordedPages } from '@/server/db/visits';
+import { loadRecorded } from '@/server/db/recorded';
 import { pool } from '@/server/pool';
 import { CampaignEditor } from '@/studio/campaigns/CampaignEditor';
 import { RecordedProvider } from '@/studio/rule/recorded';
@@ -17,19 +16,18 @@ export default async function CampaignPage({ params }: { params: Promise<{ id: s
   const { id } = await params;
   const campaign = await findCampaign(pool(), site.id, id);
   if (!campaign) notFound();
-  const [pages, segments, counts, release] = await Promise.all([
-    listRecordedPages(pool(), site.id),
-    listSegments(pool(), site.id),
+  const [recorded, counts, release] = await Promise.all([
+    loadRecorded(pool(), site.id),
     countShowings(pool(), site.id, 30),
     findCurrentRelease(pool(), site.id),
   ]);
-  const { name, goal, rule, message, status, revision } = campaign;
+  const { name, goal, rule, flow, holdout, variants, status, revision } = campaign;
   return (
-    <RecordedProvider value={{ pages, segments: segments.map((one) => ({ id: one.id, name: one.name })) }}>
+    <RecordedProvider value={recorded}>
       <CampaignEditor
         id={id}
         now={requestTime()}
-        initial={{ name, goal, rule, message }}
+        initial={{ name, goal, rule, flow, ...(holdout ? { holdout } : {}), ...(variants ? { variants } : {}) }}
         status={status}
         revision={revision}
         counts={counts.find((one) => one.campaign === id)}

@@ -1,3 +1,4 @@
+import { upgradeCampaign } from '@/core/flows/upgrade';
 import { z } from 'zod';
 import { CAMPAIGN_STATUSES, campaignSchema } from '@/core/campaigns/campaign';
 import { answer, bodyAs, Refused } from '@/server/api';
@@ -5,7 +6,7 @@ import { deleteCampaign, findCampaign, setCampaignStatus, updateCampaign } from 
 import { withTransaction } from '@/server/db/pool';
 import { pool } from '@/server/pool';
 
-const changedCampaignSchema = campaignSchema.extend({ revision: z.int().min(1) });
+const changedCampaignSchema = z.preprocess(upgradeCampaign, campaignSchema.safeExtend({ revision: z.int().min(1) }));
 const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
 type Context = { params: Promise<{ id: string }> };
 

@@ -4,7 +4,7 @@ import { answer, bodyAs, Refused } from '@/server/api';
 import { listCampaigns } from '@/server/db/campaigns';
 import { deleteSegment, findSegment, listSegments, updateSegment } from '@/server/db/segments';
 import { pool } from '@/server/pool';
-import { segmentsNamedIn } from '@/server/segments/count';
+import { segmentsNamedIn } from '@/server/segments/bodies';
 import { refuseCircle } from '../circle';
 
 const changedSegmentSchema = segmentSchema.extend({ name: nameSchema, revision: z.int().min(1) });

@@ -1,8 +1,8 @@
 import { segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs } from '@/server/api';
-import { pool } from '@/server/pool';
-import { countSegment } from '@/server/segments/count';
 import { listVisits } from '@/server/db/visits';
+import { pool } from '@/server/pool';
+import { think } from '@/server/thinking/think';
 
 const SAMPLE = 6;
 
@@ -10,8 +10,10 @@ const SAMPLE = 6;
 export async function POST(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const { lookback, people } = await bodyAs(request, segmentSchema);
-    const { members, ...size } = await countSegment(pool(), siteId, { lookback, people }, Date.now());
-    const visits = await listVisits(pool(), siteId, { limit: SAMPLE, visitorIds: members.slice(-200) });
-    return { ...size, visits };
+    const started = performance.now();
+    const { sample, ...size } = await think({ kind: 'size', site: siteId, segment: { lookback, people } }, { signal: request.signal });
+    const ms = Math.round(performance.now() - started);
+    const visits = sample.length ? await listVisits(pool(), siteId, { limit: SAMPLE, visitorIds: sample }) : [];
+    return { ...size, ms, visits };
   });
 }

@@ -1,0 +1,97 @@
+// Pages of a test's own making with the built page script in them, and a collector that answers from memory: for what needs
+// headers, host pages and releases of every kind, and hundreds of them.
+import { readFileSync } from 'node:fs';
+import type { Browser, BrowserContext, Page } from '@playwright/test';
+import type { Release } from '../src/core/release/release';
+import type { BatchAnswer, Item, Told } from '../src/core/wire/items';
+import { unpackSignals } from '../src/core/wire/pack';
+import { newVisitor } from './stack';
+
+export const SHOP = 'https://shop.example';
+const COLLECTOR = 'https://collector.example';
+
+export interface Shop {
+  readonly context: BrowserContext;
+  readonly page: Page;
+  /** Everything that the collector was sent, each item once however often it came. */
+  readonly items: Item[];
+  /** Errors that reached the page. */
+  readonly errors: string[];
+  release: Release;
+  told: Partial<Told>;
+  /** While false the collector answers 503. */
+  isUp: boolean;
+  requests: number;
+}
+
+export const emptyRelease: Release = { version: 1, number: 1, budget: {}, campaigns: [], watch: [], values: [] };
+
+export interface ShopPage {
+  readonly body?: string;
+  readonly head?: string;
+  readonly headers?: Record<string, string>;
+  /** Attributes of the script tag. */
+  readonly script?: string;
+}
+
+/** `pages` by path; a path that is not there gets a plain page. */
+export async function openShop(
+  browser: Browser,
+  pages: Readonly<Record<string, ShopPage>> = {},
+  options: Parameters<Browser['newContext']>[0] = {},
+): Promise<Shop> {
+  const { context, page } = await newVisitor(browser, options);
+  const shop: Shop = { context, page, items: [], errors: [], release: emptyRelease, told: {}, isUp: true, requests: 0 };
+  const seen = new Set<string>();
+  page.on('pageerror', (error) => shop.errors.push(error.message));
+  await context.route(`${SHOP}/**`, (route) => {
+    const { pathname } = new URL(route.request().url());
+    const { body = '', head = '', headers = {}, script = '' } = pages[pathname] ?? {};
+    return route.fulfill({
+      contentType: 'text/html; charset=utf-8',
+      headers,
+      body: `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Shop</title>${head}<script async src="${COLLECTOR}/page.js" data-site="shop" ${script}></script></head><body>${body}</body></html>`,
+    });
+  });
+  await context.route(`${COLLECTOR}/**`, (route) => {
+    const { pathname } = new URL(route.request().url());
+    const headers = {
+      'access-control-allow-origin': '*',
+      'access-control-expose-headers': 'retry-after',
+      'cross-origin-resource-policy': 'cross-origin',
+    };
+    if (pathname.endsWith('.js'))
+      return route.fulfill({ contentType: 'text/javascript', headers, body: readFileSync(`dist/page/${pathname.split('/').at(-1)}`) });
+    if (pathname.startsWith('/r/')) return route.fulfill({ contentType: 'application/json', headers, body: JSON.stringify(shop.release) });
+    shop.requests++;
+    if (!shop.isUp) return route.fulfill({ status: 503, headers: { ...headers, 'retry-after': '1' }, body: '{}' });
+    const { items } = JSON.parse(route.request().postData() ?? '{}') as { items: Item[] };
+    for (const given of items) {
+      const item = given.kind === 'piece' ? { ...given, signals: unpackSignals(given.signals) as typeof given.signals } : given;
+      const key = JSON.stringify([
+        item.kind,
+        'id' in item ? item.id : 'view' in item ? item.view : '',
+        item.kind === 'piece' ? item.piece : 0,
+        item.kind === 'outcome' ? item.outcome : '',
+      ]);
+      if (!seen.has(key)) shop.items.push(item);
+      seen.add(key);
+    }
+    const hash = `h${shop.release.number}`;
+    const asks = items.length === 0 || items.some(({ kind }) => ['open', 'event', 'person', 'mark', 'form'].includes(kind));
+    const told: Told = { release: { number: shop.release.number, hash }, facts: [], pacing: { campaigns: {} }, ...shop.told };
+    const answer: BatchAnswer = { items: items.map(() => ({ ok: true })), now: Date.now(), release: hash, ...(asks ? { told } : {}) };
+    return route.fulfill({ contentType: 'application/json', headers, body: JSON.stringify(answer) });
+  });
+  return shop;
+}
+
+/** Opens a page of the shop and waits until the script has decided with what it was told. */
+export async function enter({ page }: Shop, path = '/'): Promise<void> {
+  const told = page.waitForResponse((response) => response.url() === `${COLLECTOR}/c` && response.ok());
+  await page.goto(SHOP + path);
+  await told;
+  await page.waitForTimeout(100);
+}
+
+export const showings = ({ items }: Shop) => items.filter((item) => item.kind === 'showing');

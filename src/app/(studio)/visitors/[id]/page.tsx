@@ -1,0 +1,32 @@
+import type { Metadata } from 'next';
+import { notFound } from 'next/navigation';
+import { requireSite } from '@/server/auth/current';
+import { listRecordedPages, listVisits } from '@/server/db/visits';
+import { pool } from '@/server/pool';
+import { loadFacts } from '@/server/visitors/facts';
+import { sectionsOf } from '@/studio/ribbon/layout';
+import { VisitorHistory } from '@/studio/visitors/VisitorHistory';
+
+export const metadata: Metadata = { title: 'Visitor' };
+
+const MOST_VISITS = 60;
+
+export default async function VisitorPage({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<{ view?: string; t?: string }>;
+}) {
+  const { site } = await requireSite();
+  const id = Number((await params).id);
+  if (!Number.isSafeInteger(id) || id < 1) notFound();
+  const [facts, visits, pages] = await Promise.all([
+    loadFacts(pool(), site.id, id),
+    listVisits(pool(), site.id, { limit: MOST_VISITS, visitorIds: [id] }),
+    listRecordedPages(pool(), site.id),
+  ]);
+  if (!facts) notFound();
+  const { view, t } = await searchParams;
+  return <VisitorHistory facts={facts} visits={visits} sections={sectionsOf(pages)} at={view ? { view, t: Number(t) || 0 } : undefined} />;
+}

@@ -1,0 +1,15 @@
+import { z } from 'zod';
+import { answer, bodyAs, Refused } from '@/server/api';
+import { orderCampaigns } from '@/server/db/campaigns';
+import { pool } from '@/server/pool';
+
+const orderSchema = z.strictObject({ campaigns: z.array(z.string().min(1).max(100)).min(1).max(1000) });
+
+/** Puts all campaigns of the site in an order; each must be named once. */
+export async function PUT(request: Request) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { campaigns } = await bodyAs(request, orderSchema);
+    if (!(await orderCampaigns(pool(), siteId, campaigns)))
+      throw new Refused(409, 'order.outdated', 'The campaigns have changed elsewhere; the list is shown anew, and nothing was moved.');
+  });
+}

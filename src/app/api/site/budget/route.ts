@@ -1,0 +1,9 @@
+import { budgetSchema } from '@/core/pacing/pacing';
+import { answer, bodyAs } from '@/server/api';
+import { setBudget } from '@/server/db/sites';
+import { pool } from '@/server/pool';
+
+/** What all campaigns of the site together may show. */
+export async function PUT(request: Request) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => setBudget(pool(), siteId, await bodyAs(request, budgetSchema())));
+}

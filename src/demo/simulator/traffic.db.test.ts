@@ -1,0 +1,103 @@
+import type { ChildProcess } from 'node:child_process';
+import { spawn } from 'node:child_process';
+import { createServer } from 'node:net';
+import { join } from 'node:path';
+import { one } from '@/server/db/queryable';
+import { createSite } from '@/server/db/sites';
+import type { FreshDatabase } from '@/server/testing/freshDatabase';
+import { freshDatabase } from '@/server/testing/freshDatabase';
+import { createDice } from '../dice';
+import { playLive } from './live';
+import { simulate } from './simulate';
+
+// An hour at four visits a minute, played three hundred times as fast.
+const [VISITS, AT_ONCE, SPEED] = [240, 40, 300];
+const ROOT = join(__dirname, '../../..');
+let database: FreshDatabase;
+beforeAll(async () => {
+  database = await freshDatabase();
+  await createSite(database.pool, { key: 'sitekey123', name: 'Site', addresses: ['site.example'] });
+});
+afterAll(() => database.drop());
+
+const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const address = server.address();
+      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
+    });
+  });
+
+async function startCollector(port: number): Promise<ChildProcess> {
+  const env = {
+    ...process.env,
+    CRINDLE_DATABASE_URL: database.url,
+    PORT: String(port),
+    HOST: '127.0.0.1',
+    CRINDLE_PER_MINUTE: '1000000',
+    CRINDLE_TRUST_PROXY: '1',
+  };
+  const child = spawn('node', ['dist/server/collector.mjs'], { cwd: ROOT, env, stdio: 'ignore' });
+  for (let tries = 0; tries < 200; tries++) {
+    const isUp = await fetch(`http://127.0.0.1:${port}/health`).then(
+      ({ ok }) => ok,
+      () => false,
+    );
+    if (isUp) return child;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error('The collector did not start');
+}
+
+test('an hour of visitors, with the collector killed and restarted: everything is there to the last row, once', async () => {
+  const port = await freePort();
+  let collector = await startCollector(port);
+  const visits = [...simulate({ seed: 'traffic', visits: VISITS, days: 1, until: Date.now(), origin: 'http://site.example' })].flatMap(
+    (life) => life.visits,
+  );
+  const startedAt = Date.now();
+  const options = {
+    collector: `http://127.0.0.1:${port}/`,
+    siteKey: 'sitekey123',
+    origin: 'http://site.example',
+    now: () => startedAt + (Date.now() - startedAt) * SPEED,
+    wait: (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms / SPEED)),
+    dice: createDice('traffic'),
+  };
+  const waiting = [...visits];
+  let isOver = false;
+  const restarts = (async () => {
+    for (const signal of ['SIGKILL', 'SIGTERM', 'SIGKILL'] as const) {
+      await new Promise((resolve) => setTimeout(resolve, 700));
+      if (isOver) return;
+      const ended = new Promise((resolve) => collector.once('exit', resolve));
+      collector.kill(signal);
+      await ended;
+      collector = await startCollector(port);
+    }
+  })();
+  await Promise.all(
+    Array.from({ length: AT_ONCE }, async () => {
+      for (let visit = waiting.pop(); visit; visit = waiting.pop()) await playLive(visit, options);
+    }),
+  );
+  isOver = true;
+  await restarts;
+  collector.kill('SIGTERM');
+
+  const views = visits.flatMap((visit) => visit.views);
+  const signals = views.flatMap((view) => view.signals);
+  expect(
+    await one(
+      database.pool,
+      `select (select count(*)::int from visitor) as visitors, (select count(*)::int from visit) as visits, (select count(*)::int from page_view) as views,
+              (select sum(jsonb_array_length(signals))::int from signal_piece) as signals, (select count(*)::int from event) as events`,
+    ),
+  ).toEqual({
+    visitors: new Set(visits.map(({ person }) => person.browserId)).size,
+    visits: visits.length,
+    views: views.length,
+    signals: signals.length,
+    events: signals.filter(({ s }) => s === 'event').length,
+  });
+}, 180_000);

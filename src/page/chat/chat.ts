@@ -1,0 +1,171 @@
+import type { Conversation, Step } from '@/core/messages/conversation';
+import { stepAfter } from '@/core/messages/conversation';
+import type { Message, MessageOf } from '@/core/messages/message';
+import type { Context, Drawn } from '../show/context';
+import { make } from '../show/element';
+import { settle } from '../show/frame';
+import { chatStyle } from './style';
+
+const TYPING_MS = 450;
+const INPUTS = { text: 'text', email: 'email', phone: 'tel', number: 'number', date: 'date' } as const;
+
+/** A bubble at the corner with its sender, opening into the thread, which asks one thing at a time. */
+export function drawChat(given: Message, context: Context): Drawn {
+  const message = given as MessageOf<'chat'>;
+  const { preview } = context.deps;
+  const host = document.createElement('div');
+  host.setAttribute('data-crindle', '');
+  const root = host.attachShadow({ mode: 'open' });
+  const style = new CSSStyleSheet();
+  style.replaceSync(chatStyle);
+  root.adoptedStyleSheets = [style];
+  const box = make('div', '', { class: 'chat' });
+  box.dir = getComputedStyle(document.documentElement).direction;
+  if (message.colour) box.style.setProperty('--accent', message.colour);
+  root.append(box);
+  const before = document.activeElement;
+  if (preview) preview(host);
+  else document.documentElement.append(host);
+  if (!preview && box.showPopover) {
+    box.popover = 'manual';
+    box.showPopover();
+  }
+  settle();
+  const openThread = (isAsked: boolean): void => thread(box, message, context, isAsked);
+  if (message.bubble && !context.isAsked) drawBubble(box, message, context, () => openThread(true));
+  else openThread(context.isAsked);
+  return {
+    remove: () => {
+      const isInside = document.activeElement === host;
+      host.remove();
+      if (isInside && before instanceof HTMLElement) before.focus({ preventScroll: true });
+    },
+  };
+}
+
+function drawBubble(box: HTMLElement, message: MessageOf<'chat'>, context: Context, open: () => void): void {
+  const { sender, bubble = '' } = message;
+  const button = make('button', '', { type: 'button', class: 'bubble', 'aria-expanded': 'false' });
+  const words = make('span', '', { class: 'words', 'aria-live': 'polite' });
+  words.append(make('b', sender.name), make('span', context.text(bubble)));
+  button.append(face(sender), words);
+  const close = closeButton(context);
+  box.replaceChildren(button, close);
+  context.on(button, 'click', () => {
+    context.deps.onOutcome('clicked');
+    open();
+  });
+}
+
+/** The sender's picture, or the first letter of the name. */
+function face({ name, picture }: MessageOf<'chat'>['sender']): HTMLElement {
+  if (picture) return make('img', '', { class: 'face', src: new URL(picture, location.origin).href, alt: '', width: '40', height: '40' });
+  return make('span', [...name][0] ?? '', { class: 'face', 'aria-hidden': 'true' });
+}
+
+function closeButton(context: Context): HTMLElement {
+  const close = make('button', '×', { type: 'button', class: 'close', 'aria-label': 'Close' });
+  context.on(close, 'click', context.close);
+  return close;
+}
+
+function thread(box: HTMLElement, message: MessageOf<'chat'>, context: Context, takesFocus: boolean): void {
+  const { sender, conversation } = message;
+  const panel = make('section', '', { class: 'thread', role: 'dialog', 'aria-label': message.label ?? sender.name, tabindex: '-1' });
+  const head = make('header');
+  const who = make('div', '', { class: 'who' });
+  who.append(make('b', sender.name), ...(sender.role ? [make('span', sender.role)] : []));
+  head.append(face(sender), who, closeButton(context));
+  const log = make('div', '', { class: 'log', role: 'log', 'aria-live': 'polite', tabindex: '0', 'aria-label': sender.name });
+  const answers = make('div', '', { class: 'answers' });
+  panel.append(head, log, answers);
+  box.replaceChildren(panel);
+  context.on(document, 'keydown', (event) => {
+    if ((event as KeyboardEvent).key === 'Escape' && !event.defaultPrevented) context.close();
+  });
+  if (takesFocus && !context.deps.preview) panel.focus({ preventScroll: true });
+  run({ conversation, log, answers, context, takesFocus });
+}
+
+function run({
+  conversation,
+  log,
+  answers,
+  context,
+  takesFocus,
+}: {
+  conversation: Conversation;
+  log: HTMLElement;
+  answers: HTMLElement;
+  context: Context;
+  takesFocus: boolean;
+}): void {
+  const fields: Record<string, string | number> = {};
+  let email: string | undefined;
+  let hasReplied = false;
+  let mayFocus = takesFocus;
+  const say = (text: string, by: 'them' | 'us'): void => {
+    log.append(make('p', text, { class: by }));
+    log.scrollTop = log.scrollHeight;
+  };
+
+  function begin(step: Step): void {
+    say(context.text(step.says), 'us');
+    answers.replaceChildren();
+    if (step.does) context.perform(step.does);
+    if (!step.asks) return goOn(step, '');
+    if (step.asks.kind === 'choice') {
+      answers.append(
+        ...step.asks.options.map(({ label, does }) => {
+          const button = make('button', label, { type: 'button' });
+          context.on(button, 'click', () => answer(step, label, label, does));
+          return button;
+        }),
+      );
+    } else answers.append(drawQuestion(step, step.asks));
+    if (mayFocus && !context.deps.preview) answers.querySelector<HTMLElement>('input,button')?.focus({ preventScroll: true });
+  }
+
+  function drawQuestion(step: Step, asks: Exclude<NonNullable<Step['asks']>, { kind: 'choice' }>): HTMLElement {
+    const form = make('form', '', { novalidate: '' });
+    const input = make('input', '', {
+      type: INPUTS[asks.kind],
+      'aria-label': context.text(step.says),
+      maxlength: '2000',
+      autocomplete: asks.kind === 'email' ? 'email' : 'off',
+      ...(asks.optional ? {} : { required: '' }),
+    });
+    const error = make('p', '', { class: 'error', role: 'alert' });
+    form.append(input, make('button', '→', { type: 'submit', 'aria-label': 'Send' }), error);
+    context.on(form, 'submit', (event) => {
+      event.preventDefault();
+      const value = input.value.trim();
+      if (asks.kind !== 'number') input.value = value;
+      error.textContent = input.checkValidity() ? '' : input.validationMessage;
+      if (error.textContent) return input.focus();
+      if (asks.kind === 'email' && value) email = value;
+      answer(step, value || '–', asks.kind === 'number' && value ? Number(value) : value);
+    });
+    return form;
+  }
+
+  function answer(step: Step, said: string, value: string | number, does?: Step['does']): void {
+    mayFocus = true;
+    if (!hasReplied) context.deps.onOutcome('replied');
+    hasReplied = true;
+    if (step.asks && value !== '') fields[step.asks.field] = value;
+    say(said, 'them');
+    answers.replaceChildren();
+    if (does) context.perform(does);
+    goOn(step, said);
+  }
+
+  function goOn(step: Step, said: string): void {
+    const next = stepAfter(conversation, step, said);
+    if (next) return context.later(() => begin(next), context.deps.preview ? 0 : TYPING_MS);
+    answers.replaceChildren();
+    if (hasReplied) context.send({ ...(email ? { email } : {}), fields }, undefined);
+  }
+
+  if (conversation.steps[0]) begin(conversation.steps[0]);
+}

@@ -1,0 +1,131 @@
+import { deal } from '@/core/campaigns/deal';
+import type { Outcome } from '@/core/history/visitor';
+import type { Action } from '@/core/messages/action';
+import { noteOutcome } from '@/core/pacing/pacing';
+import type { Place } from '@/core/pacing/place';
+import type { ReleasedCampaign } from '@/core/release/release';
+import { guard } from '../guard';
+import type { ShowFlow } from '../show/show';
+import { uuid7 } from '../uuid';
+import type { Host } from './host';
+
+declare const __SHOW_PART__: string;
+declare const __CHAT_PART__: string;
+declare const __EXTRAS_PART__: string;
+
+export interface Presenter {
+  /** Shows a campaign whose instant has come; the holdout gets nothing and counts all the same. */
+  readonly show: (campaign: ReleasedCampaign, at: number) => Promise<void>;
+  /** Opens a campaign, or one of its messages (`campaign/message`), because the visitor or the page asks for it: never paced. */
+  readonly open: (name: string) => Promise<void>;
+  readonly closeAll: () => void;
+  /** Begins a page view: what the last one showed goes with it, but for a chat, which holds its corner on. */
+  readonly turn: (hold: (campaign: string, place: Place) => void) => void;
+}
+
+export function createPresenter(host: Host): Presenter {
+  const { state, now } = host;
+  const open = new Map<string, { close: () => void; place: Place }>();
+
+  async function present(campaign: ReleasedCampaign, at: number, asked?: { start?: string | undefined }): Promise<void> {
+    const view = host.view();
+    const dealt = asked ? { kind: 'shown' as const, start: asked.start, variant: undefined } : deal(campaign, state.browser, campaign.id);
+    const where = { view: view.id, visit: state.visit.id };
+    const showing = uuid7(at);
+    host.send({
+      kind: 'showing',
+      ...where,
+      id: showing,
+      campaign: campaign.id,
+      release: host.release()?.number ?? 1,
+      at,
+      shown: dealt.kind === 'shown',
+      ...(dealt.kind === 'shown' && dealt.variant ? { variant: dealt.variant } : {}),
+      ...(asked ? { opened: true } : {}),
+    });
+    host.save();
+    if (dealt.kind === 'holdout') return view.free(campaign.id);
+    host.tell('showing', { campaign: campaign.id, variant: dealt.variant });
+    const note = (outcome: Outcome): void => {
+      noteOutcome(state.pacing, campaign.id, outcome);
+      host.send({ kind: 'outcome', showing, outcome, at: now() });
+      host.save();
+      host.tell(outcome, { campaign: campaign.id });
+    };
+    const act = (action: Action): void => {
+      if (action.kind === 'report') host.did(action.event, action.props);
+      else if (action.kind === 'tag') host.tag(action.tag);
+      else if (action.kind === 'score') host.score(action.points);
+    };
+    const start = dealt.start ?? campaign.flow.start;
+    const message = campaign.flow.messages.find(({ id }) => id === start);
+    if (message?.format === 'quiet') {
+      message.does.forEach(act);
+      // A quiet action may still lead to a message that is seen.
+      if (!message.does.some(({ kind }) => kind === 'message')) return;
+    }
+    const [{ showFlow }, extras] = (await Promise.all([
+      import(host.base + __SHOW_PART__),
+      campaign.extras ? import(host.base + __EXTRAS_PART__) : {},
+    ])) as [{ showFlow: ShowFlow }, Pick<Parameters<ShowFlow>[2], 'drawExtra'>];
+    // The page view that it was for is over by now.
+    if (host.view() !== view) return;
+    const shown = { close: (): void => undefined, place: campaign.place };
+    open.set(campaign.id, shown);
+    shown.close = showFlow(campaign.flow, start, {
+      ...extras,
+      values: host.values(),
+      loadChat: () => import(host.base + __CHAT_PART__) as ReturnType<Parameters<ShowFlow>[2]['loadChat']>,
+      firstSeen: (key) => {
+        const name = `since:${campaign.id}:${key}`;
+        const since = host.store.read<number>(name) ?? now();
+        host.store.write(name, since);
+        return since;
+      },
+      onOutcome: guard('outcome', note),
+      onAct: guard('act', act),
+      onSend: guard('send', ({ email, fields }: { email?: string; fields: Record<string, string | number | boolean> }) => {
+        noteOutcome(state.pacing, campaign.id, 'converted');
+        host.save();
+        host.send({
+          kind: 'form',
+          ...where,
+          id: uuid7(now()),
+          showing,
+          campaign: campaign.id,
+          at: now(),
+          url: location.href.slice(0, 4000),
+          fields,
+          ...(email ? { email } : {}),
+        });
+        host.tell('converted', { campaign: campaign.id });
+      }),
+      onPlace: guard('place', (place) => {
+        shown.place = place;
+        host.view().hold(campaign.id, place);
+      }),
+      onEnd: guard('end', () => {
+        open.delete(campaign.id);
+        host.view().free(campaign.id);
+      }),
+      guard,
+    });
+  }
+
+  return {
+    show: (campaign, at) => present(campaign, at),
+    open: async (name) => {
+      const [id, start] = name.split('/');
+      const campaign = host.release()?.campaigns.find((one) => one.id === id);
+      if (!campaign || open.has(campaign.id)) return;
+      host.view().hold(campaign.id);
+      await present(campaign, now(), { start });
+    },
+    closeAll: () => open.forEach(({ close }) => close()),
+    turn: (hold) =>
+      open.forEach(({ close, place }, id) => {
+        if (place === 'corner') hold(id, place);
+        else close();
+      }),
+  };
+}

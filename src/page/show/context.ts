@@ -1,0 +1,55 @@
+import type { BlockOf } from '@/core/messages/block';
+import type { Action } from '@/core/messages/action';
+import type { Message } from '@/core/messages/message';
+import type { Outcome } from '@/core/history/visitor';
+import type { Place } from '@/core/pacing/place';
+
+/** Draws a block of those that come in a part of their own. */
+export type DrawExtra = (block: BlockOf<'countdown' | 'coupon' | 'rating'>, context: Context, id: string) => HTMLElement;
+
+export interface Sent {
+  readonly email?: string;
+  readonly fields: Record<string, string | number | boolean>;
+}
+
+/** What a flow needs of whoever shows it. */
+export interface Deps {
+  readonly values: Readonly<Record<string, string>>;
+  /** Loaded before a flow begins that has such a block. */
+  readonly drawExtra: DrawExtra;
+  readonly loadChat: () => Promise<{ readonly drawChat: DrawFormat }>;
+  /** When this browser first saw what the key names (UTC ms): now, if never before. */
+  readonly firstSeen: (key: string) => number;
+  readonly onOutcome: (outcome: Outcome) => void;
+  readonly onSend: (sent: Sent) => void;
+  /** A report, a tag or points. */
+  readonly onAct: (action: Action) => void;
+  /** The flow stands somewhere else now. */
+  readonly onPlace: (place: Place) => void;
+  readonly onEnd: () => void;
+  readonly guard: <A extends unknown[]>(entryPoint: string, run: (...given: A) => unknown) => (...given: A) => void;
+  /** Puts what is drawn somewhere of its own instead of over the page; nothing takes the focus then. */
+  readonly preview?: ((host: HTMLElement) => void) | undefined;
+}
+
+/** What the drawing of one message may do. Everything it starts is stopped when the message goes. */
+export interface Context {
+  readonly deps: Deps;
+  readonly text: (text: string) => string;
+  readonly perform: (does: readonly Action[], given?: { readonly byLink?: boolean }) => void;
+  readonly send: (sent: Sent, does: readonly Action[] | undefined) => boolean;
+  /** The visitor closes the message; nothing happens before closing is offered. */
+  readonly close: () => void;
+  readonly later: (run: () => void, ms: number) => void;
+  readonly onRemove: (stop: () => void) => void;
+  readonly on: (target: EventTarget, type: string, listener: (event: Event) => void) => void;
+  /** The visitor asked for it, so it may take the focus. */
+  readonly isAsked: boolean;
+}
+
+export interface Drawn {
+  readonly remove: () => void;
+  /** Draws another message of the same format in the same frame, without a new entrance. */
+  readonly refill?: (message: Message, context: Context) => void;
+}
+export type DrawFormat = (message: Message, context: Context) => Drawn;

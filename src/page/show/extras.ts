@@ -1,0 +1,65 @@
+// Blocks that few messages have: loaded only where a flow has one.
+import type { BlockOf } from '@/core/messages/block';
+import type { Context, DrawExtra } from './context';
+import { group, make, thank } from './element';
+
+export const drawExtra: DrawExtra = (block, context, id) => {
+  switch (block.kind) {
+    case 'countdown':
+      return drawCountdown(block, context);
+    case 'coupon':
+      return drawCoupon(block, context);
+    case 'rating':
+      return drawRating(block, context, id);
+  }
+};
+
+function drawCountdown(block: BlockOf<'countdown'>, context: Context): HTMLElement {
+  const end = block.until ? Date.parse(block.until) : context.deps.firstSeen('countdown') + (block.minutes ?? 0) * 60_000;
+  const line = make('p', '', { class: 'countdown', role: 'timer' });
+  const tick = (): void => {
+    const left = end - Date.now();
+    line.textContent = left > 0 ? clock(left) : context.text(block.over);
+    if (left > 0) context.later(tick, (left % 1000) + 1);
+  };
+  tick();
+  return line;
+}
+
+/** "2 d 03:04:05" */
+function clock(ms: number): string {
+  const seconds = Math.ceil(ms / 1000);
+  const days = Math.floor(seconds / 86_400);
+  const parts = [seconds / 3600, seconds / 60, seconds].map((value, index) => Math.floor(value) % (index ? 60 : 24));
+  return `${days ? `${days} d ` : ''}${parts.map((part) => String(part).padStart(2, '0')).join(':')}`;
+}
+
+function drawCoupon({ code, label }: BlockOf<'coupon'>, context: Context): HTMLElement {
+  const box = make('div', '', { class: 'coupon' });
+  const shown = make('code', code);
+  const button = make('button', context.text(label), { type: 'button', class: 'button quiet' });
+  const said = make('span', '', { role: 'status', class: 'said' });
+  context.on(button, 'click', () => {
+    const copied = (): void => void (said.textContent = '✓');
+    // Where the clipboard is closed, the code is marked, ready to be copied by hand.
+    const mark = (): void => getSelection()?.selectAllChildren(shown);
+    if (navigator.clipboard) navigator.clipboard.writeText(code).then(copied, mark);
+    else mark();
+    context.perform([{ kind: 'report', event: 'coupon_copied', props: { code } }]);
+  });
+  box.append(shown, button, said);
+  return box;
+}
+
+function drawRating({ question, most, thanks, does }: BlockOf<'rating'>, context: Context, id: string): HTMLElement {
+  const row = make('div', '', { class: 'rating' });
+  const box = group(context.text(question), [row], id);
+  for (let points = 1; points <= most; points++) {
+    const button = make('button', String(points), { type: 'button', class: 'button quiet', 'aria-label': `${points} / ${most}` });
+    context.on(button, 'click', () => {
+      if (context.send({ fields: { rating: points } }, does)) thank(box, context.text(thanks));
+    });
+    row.append(button);
+  }
+  return box;
+}

@@ -1,0 +1,148 @@
+import { isbot } from 'isbot';
+import { LRUCache } from 'lru-cache';
+import type pg from 'pg';
+import { parseWith, issueWords } from '@/core/rules/parse';
+import type { BatchAnswer, ItemAnswer } from '@/core/wire/items';
+import { batchSchema, itemSchema } from '@/core/wire/items';
+import type { AskWeather } from '../connections/services';
+import type { CurrentRelease } from '../db/releases';
+import { findCurrentRelease } from '../db/releases';
+import type { Site } from '../db/sites';
+import { findSiteByKey, noteRefusal } from '../db/sites';
+import type { Locate } from '../location/locate';
+import { deviceOf } from './device';
+import type { Metrics } from './metrics';
+import { findVisitor, tell } from './tell';
+import type { Entry, Writer } from './writer';
+
+/** A clock that is off by less than this is taken at its word: the network's delay looks the same. */
+const CLOCK_TOLERANCE_MS = 5000;
+
+/** What a page sent, whatever carried it. Header values are as they came. */
+export interface Sent {
+  readonly body: unknown;
+  /** Serves to look the place up, and goes no further. */
+  readonly ip: string;
+  readonly userAgent: string;
+  readonly origin: string | undefined;
+  readonly doNotTrack: string | undefined;
+  readonly globalPrivacyControl: string | undefined;
+}
+
+export interface CollectTools {
+  readonly pool: pg.Pool;
+  readonly known: (key: string) => Promise<KnownSite | undefined>;
+  readonly locate: Locate;
+  readonly askWeather: AskWeather;
+  readonly writer: Writer;
+  readonly metrics: Metrics;
+}
+
+export interface KnownSite {
+  readonly site: Site;
+  readonly current: CurrentRelease | undefined;
+}
+
+/** Nothing of the request was kept. */
+export class Turned extends Error {
+  constructor(
+    readonly status: 400 | 403 | 404,
+    readonly code: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+export async function loadKnown(pool: pg.Pool, key: string): Promise<KnownSite | undefined> {
+  const site = await findSiteByKey(pool, key);
+  return site && { site, current: await findCurrentRelease(pool, site.id) };
+}
+
+/** Takes a batch of items; resolves once what it answers for is committed. Throws `Turned`, `Busy`, and what the database throws. */
+export async function collect(sent: Sent, tools: CollectTools): Promise<BatchAnswer> {
+  const { pool, known, locate, askWeather, writer, metrics } = tools;
+  const body = parseBody(sent.body);
+  if (body === undefined) throw new Turned(400, 'body.notJson', 'The body is not JSON');
+  const batch = parseWith(batchSchema, body);
+  if (!batch.ok) throw new Turned(400, 'body.shape', batch.issues.map(issueWords).join('; '));
+  const { key, browser, now: theirNow, items, consent = false } = batch.value;
+  const found = await known(key);
+  if (!found) throw new Turned(404, 'site.unknown', `No site has the key ${key}`);
+  const { site, current } = found;
+  if (isRobot(sent.userAgent)) {
+    await noteRefusal(pool, site.id, 'robot', sent.userAgent);
+    return { items: items.map(() => ({ ok: true })), now: Date.now() };
+  }
+  const host = originHost(sent.origin);
+  if (!host || !site.addresses.includes(host)) {
+    await noteRefusal(pool, site.id, 'address', host ?? 'no origin');
+    throw new Turned(403, 'site.address', `${host ?? 'A page without an origin'} is not one of the addresses of ${site.name}`);
+  }
+  const objection = consent ? undefined : objectionTo(sent, site);
+  if (objection) {
+    await noteRefusal(pool, site.id, 'consent', objection);
+    const answer: ItemAnswer = { ok: false, code: 'consent.missing', message: `Nothing was kept: ${objection}` };
+    return { items: items.map(() => answer), now: Date.now() };
+  }
+  const now = Date.now();
+  const skew = Math.abs(now - theirNow) > CLOCK_TOLERANCE_MS ? now - theirNow : 0;
+  const parsed = items.map((unknown) => parseWith(itemSchema, unknown));
+  const open = parsed.flatMap((item) => (item.ok && item.value.kind === 'open' ? [item.value] : [])).at(-1);
+  const location = open && (await locate(sent.ip));
+  const sender = { site, browser, skew, location, device: open ? deviceOf(sent.userAgent, open.touchPoints) : {} };
+  const entries = parsed.flatMap((item): Entry[] => (item.ok ? [{ item: item.value, sender, current }] : []));
+  const written = await writer.write(entries);
+  const left = written[Symbol.iterator]();
+  const answers = parsed.map((item): ItemAnswer => {
+    if (!item.ok) return { ok: false, code: 'item.shape', message: item.issues.map(issueWords).join('; ') };
+    return (left.next().value as (typeof written)[number]).answer;
+  });
+  entries.forEach(({ item }, index) => metrics.items.inc({ kind: item.kind, outcome: written[index]?.answer.ok ? 'written' : 'refused' }));
+  if (parsed.length > entries.length) metrics.items.inc({ kind: 'unknown', outcome: 'refused' }, parsed.length - entries.length);
+
+  const asks = items.length === 0 || entries.some(({ item }) => WORTH_TELLING.includes(item.kind));
+  const visitorId =
+    written.findLast((one) => one.visitorId !== undefined)?.visitorId ?? (asks ? await findVisitor(pool, site.id, browser) : undefined);
+  const told =
+    asks && visitorId !== undefined
+      ? await tell(pool, { siteId: site.id, visitorId, current, now: Date.now(), askWeather, skew })
+      : undefined;
+  return { items: answers, now: Date.now(), release: current?.hash ?? null, ...(told ? { told } : {}) };
+}
+
+const robots = new LRUCache<string, { is: boolean }>({ max: 5000 });
+
+/** The pattern that tells robots is long, and browsers are few. */
+function isRobot(userAgent: string): boolean {
+  const known = robots.get(userAgent);
+  if (known) return known.is;
+  const is = isbot(userAgent);
+  if (userAgent.length < 500) robots.set(userAgent, { is });
+  return is;
+}
+
+/** After these a rule may hold that did not before. */
+const WORTH_TELLING: readonly string[] = ['open', 'event', 'person', 'mark', 'form'];
+
+/** Why nothing of this visitor may be kept; undefined if it may. */
+function objectionTo({ globalPrivacyControl, doNotTrack }: Sent, site: Site): string | undefined {
+  if (globalPrivacyControl === '1' || doNotTrack === '1') return 'the browser asks for privacy and nobody has agreed';
+  return site.consent === 'asked' ? 'this site records only those who have agreed' : undefined;
+}
+
+/** A zero character is legal in JSON and cannot be stored as text. */
+const withoutZeros = (_key: string, value: unknown): unknown => (typeof value === 'string' ? value.replaceAll('\u0000', '') : value);
+
+function parseBody(body: unknown): unknown {
+  try {
+    if (typeof body !== 'string') return undefined;
+    return JSON.parse(body, body.includes('\\u0000') ? withoutZeros : undefined) as unknown;
+  } catch {
+    return undefined; // The caller answers 400.
+  }
+}
+
+function originHost(origin: string | undefined): string | undefined {
+  return origin !== undefined && URL.canParse(origin) ? new URL(origin).host : undefined;
+}

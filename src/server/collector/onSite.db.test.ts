@@ -1,0 +1,269 @@
+import type { FastifyInstance } from 'fastify';
+import type { BatchAnswer } from '@/core/wire/items';
+import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { visitorAt } from '@/core/history/record';
+import type { Weather } from '@/core/history/visitor';
+import { insertCampaign } from '../db/campaigns';
+import { withTransaction } from '../db/pool';
+import { many, one } from '../db/queryable';
+import type { Site } from '../db/sites';
+import { createSite, listFaults, listRefusals } from '../db/sites';
+import { loadVisitors } from '../db/visitors';
+import { tasks } from '../jobs/tasks';
+import { publish } from '../releases/publish';
+import type { FreshDatabase } from '../testing/freshDatabase';
+import { freshDatabase } from '../testing/freshDatabase';
+import { newUuid, openItem, pieceItem, showingItem } from '../testing/items';
+import { createCollector } from './server';
+
+const DESKTOP = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
+const parts = { sendEntry: () => undefined as never, send: () => undefined as never };
+const weather: Weather = { is: 'snow', celsius: -3 };
+let database: FreshDatabase;
+let site: Site;
+let server: FastifyInstance;
+let asked = 0;
+
+const document: CampaignDocument = {
+  name: 'Snow',
+  goal: { kind: 'form' },
+  rule: {
+    people: {
+      all: [
+        { kind: 'weather', is: ['snow'] },
+        { kind: 'tagged', tag: 'family' },
+      ],
+    },
+    moment: { kind: 'exit' },
+  },
+  flow: {
+    start: 'a',
+    messages: [
+      {
+        id: 'a',
+        format: 'popup',
+        blocks: [{ kind: 'text', text: 'Hello {first name, or you} in {city}' }],
+        closes: { button: true, dim: true, escape: true },
+      },
+    ],
+  },
+};
+
+beforeAll(async () => {
+  database = await freshDatabase();
+  site = await createSite(database.pool, { key: 'sitekey123', name: 'Site', addresses: ['site.example'] });
+  await withTransaction(database.pool, (tx) => insertCampaign(tx, { siteId: site.id, id: 'camp_1', document, status: 'live' }));
+  await publish(database.pool, { siteId: site.id, memberId: null, name: 'One', note: '' });
+  server = await createCollector({
+    pool: database.pool,
+    parts,
+    perMinute: 100_000,
+    locate: async () => ({ country: 'AT', city: 'Innsbruck', lat: 47.3, lon: 11.4 }),
+    askWeather: async () => {
+      asked++;
+      return weather;
+    },
+  });
+});
+afterAll(async () => {
+  await server.close();
+  await database.drop();
+});
+
+async function post(
+  items: unknown[],
+  {
+    browser = newUuid(),
+    headers = {},
+    ...rest
+  }: { browser?: string; headers?: object; key?: string; now?: number; consent?: boolean } = {},
+) {
+  const response = await server.inject({
+    method: 'POST',
+    url: '/c',
+    payload: JSON.stringify({ key: 'sitekey123', browser, now: Date.now(), items, ...rest }),
+    headers: { 'content-type': 'text/plain', origin: 'http://site.example', 'user-agent': DESKTOP, ...headers },
+  });
+  return response.json<BatchAnswer>();
+}
+
+test('a tag and points mid-page change the facts at once, once each however often they come', async () => {
+  const browser = newUuid();
+  const open = openItem();
+  const first = await post([open], { browser });
+  const mark = { kind: 'mark', id: newUuid(), at: Date.now(), tag: 'family', score: 5 };
+  const second = await post([mark], { browser });
+  await post([mark], { browser });
+  expect([first.told?.facts, second.told?.facts]).toEqual([
+    [true, false],
+    [true, true],
+  ]);
+  const { id } = await one<{ id: number }>(database.pool, `select id from visitor where browser_id = $1`, [browser]);
+  const [stored] = await loadVisitors(database.pool, site.id, [id]);
+  expect(stored && visitorAt(stored.record, Date.now())).toMatchObject({ tags: ['family'], score: 5 });
+});
+
+test('the weather is asked once a visit and kept with it', async () => {
+  const browser = newUuid();
+  const before = asked;
+  const open = openItem();
+  await post([open], { browser });
+  await post([openItem({ visit: open.visit, visitAt: open.visitAt })], { browser });
+  expect(asked - before).toBe(1);
+  expect(await one(database.pool, `select weather from visit where id = $1`, [open.visit])).toEqual({ weather });
+});
+
+test('values that messages ask for are told, and no others', async () => {
+  const browser = newUuid();
+  const { told } = await post(
+    [
+      openItem(),
+      { kind: 'person', id: newUuid(), at: Date.now(), email: 'runa@post.example', traits: { 'First Name': 'Runa', plan: 'family' } },
+    ],
+    {
+      browser,
+    },
+  );
+  expect(told?.values).toEqual({ first_name: 'Runa', city: 'Innsbruck' });
+});
+
+test('an empty batch asks what there is to tell; of a browser that nobody knows there is nothing', async () => {
+  const browser = newUuid();
+  await post([openItem()], { browser });
+  const known = await post([], { browser });
+  expect(known.told?.release).toMatchObject({ number: 1 });
+  expect(known.release).toBe(known.told?.release?.hash);
+  expect((await post([])).told).toBeUndefined();
+});
+
+test('parameters that are not allowed are dropped before anything is stored', async () => {
+  const open = openItem({ url: 'http://site.example/huts?utm_source=letter&token=secret&email=a@b.example' });
+  await post([open]);
+  expect(
+    await one(database.pool, `select url, utm from page_view join visit on visit.id = visit_id where page_view.id = $1`, [open.view]),
+  ).toEqual({
+    url: 'http://site.example/huts?utm_source=letter',
+    utm: { source: 'letter' },
+  });
+});
+
+test('a browser that asks for privacy leaves no row, until its visitor has agreed', async () => {
+  const rows = async () => (await one<{ n: number }>(database.pool, `select count(*)::int as n from page_view`)).n;
+  const before = await rows();
+  for (const headers of [{ 'sec-gpc': '1' }, { dnt: '1' }]) {
+    const { items, told } = await post([openItem()], { headers });
+    expect([items[0], told]).toMatchObject([{ ok: false, code: 'consent.missing' }, undefined]);
+  }
+  expect(await rows()).toBe(before);
+  expect((await post([openItem()], { headers: { 'sec-gpc': '1' }, consent: true })).items).toEqual([{ ok: true }]);
+  expect(await rows()).toBe(before + 1);
+  expect((await listRefusals(database.pool, site.id)).map(({ reason, times }) => [reason, times])).toContainEqual(['consent', 2]);
+});
+
+test('a site that asks first keeps nothing of those who have not agreed', async () => {
+  const asking = await createSite(database.pool, { key: 'asking1234', name: 'Asking', addresses: ['site.example'] });
+  await database.pool.query(`update site set consent = 'asked' where id = $1`, [asking.id]);
+  expect((await post([openItem()], { key: 'asking1234' })).items[0]).toMatchObject({ ok: false });
+  expect((await post([openItem()], { key: 'asking1234', consent: true })).items[0]).toEqual({ ok: true });
+});
+
+test('faults of the script are counted, without who met them', async () => {
+  const fault = { kind: 'fault', id: newUuid(), at: Date.now(), entry: 'twice', message: 'The script is on the page twice' };
+  for (let times = 0; times < 3; times++) expect((await post([fault])).items).toEqual([{ ok: true }]);
+  expect(await listFaults(database.pool, site.id)).toMatchObject([{ entry: 'twice', times: 3 }]);
+});
+
+test('a variant, a holdout and what was opened by hand are told apart, and what was opened by hand is not paced', async () => {
+  const browser = newUuid();
+  const open = openItem();
+  const base = showingItem(open);
+  const { told } = await post(
+    [
+      open,
+      { ...base, id: newUuid(), variant: 'b' },
+      { ...base, id: newUuid(), shown: false },
+      { ...base, id: newUuid(), opened: true },
+      { ...openItem({ visit: open.visit }) },
+    ],
+    { browser },
+  );
+  expect(
+    await many(database.pool, `select shown, variant, opened from showing where view_id = $1 order by variant nulls last, shown, opened`, [
+      open.view,
+    ]),
+  ).toEqual([
+    { shown: true, variant: 'b', opened: false },
+    { shown: false, variant: null, opened: false },
+    { shown: true, variant: null, opened: true },
+  ]);
+  expect(told?.pacing.campaigns[base.campaign]?.shown).toBe(2);
+});
+
+test('many requests at once are written together; one that is refused takes nobody with it', async () => {
+  const opens = Array.from({ length: 60 }, () => openItem());
+  const answers = await Promise.all(
+    opens.map((open, index) =>
+      post(
+        index % 10 === 3
+          ? [{ ...pieceItem(open), view: newUuid() }]
+          : index % 10 === 7
+            ? [open, { kind: 'nonsense' }]
+            : [open, pieceItem(open), pieceItem(open)],
+      ),
+    ),
+  );
+  expect(answers.map(({ items }) => items.map((item) => (item.ok ? 'ok' : item.code)).join())).toEqual(
+    opens.map((_, index) => (index % 10 === 3 ? 'view.unknown' : index % 10 === 7 ? 'ok,item.shape' : 'ok,ok,ok')),
+  );
+  const { text } = { text: (await server.inject({ url: '/metrics' })).body };
+  const groups = Number(/crindle_group_items_count (\d+)/.exec(text)?.[1]);
+  const items = Number(/crindle_group_items_sum (\d+)/.exec(text)?.[1]);
+  expect(items / groups).toBeGreaterThan(1.3);
+});
+
+test('two sites and two browsers in one group stay apart, and a browser is one visitor however its opens are cut', async () => {
+  const other = await createSite(database.pool, { key: 'other12345', name: 'Other', addresses: ['site.example'] });
+  const browser = newUuid();
+  const all = Array.from({ length: 8 }, () => openItem());
+  await Promise.all(all.map((open, index) => post([open], { browser, key: index % 2 ? 'other12345' : 'sitekey123' })));
+  expect(
+    await many(
+      database.pool,
+      `select site_id as site, count(distinct visitor_id)::int as visitors, count(*)::int as views from page_view where id = any($1) group by 1 order by 1`,
+      [all.map(({ view }) => view)],
+    ),
+  ).toEqual([
+    { site: site.id, visitors: 1, views: 4 },
+    { site: other.id, visitors: 1, views: 4 },
+  ]);
+});
+
+test('a zero character in a text is left out, and costs nothing else', async () => {
+  const open = openItem({ title: 'Zero\u0000 in the title' });
+  expect((await post([open])).items).toEqual([{ ok: true }]);
+  expect(await one(database.pool, `select title from page_view where id = $1`, [open.view])).toEqual({ title: 'Zero in the title' });
+});
+
+test('metrics are in Prometheus’ text format, and an item says what became of it', async () => {
+  const reply = await server.inject({ url: '/metrics' });
+  expect(reply.headers['content-type']).toContain('text/plain');
+  expect(reply.body).toMatch(/^# TYPE crindle_items_total counter$/m);
+  expect(reply.body).toMatch(/^crindle_items_total\{kind="open",outcome="written"\} \d+$/m);
+  expect(reply.body).toMatch(/^crindle_items_total\{kind="piece",outcome="refused"\} \d+$/m);
+});
+
+test('a visit without activity for half an hour is closed with what it came to, and a late piece opens it again', async () => {
+  const at = Date.now() - 2 * 3_600_000;
+  const open = openItem({ at, visitAt: at });
+  await post([open, pieceItem(open)]);
+  const helpers = { query: (sql: string, values?: unknown[]) => database.pool.query(sql, values), logger: { info: () => undefined } };
+  const close = () => tasks['close-visits']?.({}, helpers as never);
+  const stored = () =>
+    one(database.pool, `select closed_at is not null as closed, views, engaged_ms from visit where id = $1`, [open.visit]);
+  await close();
+  expect(await stored()).toEqual({ closed: true, views: 1, engaged_ms: 5000 });
+  await post([{ ...pieceItem(open), piece: 1, engaged: 9000 }]);
+  expect(await stored()).toMatchObject({ closed: false });
+  await close();
+  expect(await stored()).toEqual({ closed: true, views: 1, engaged_ms: 9000 });
+});

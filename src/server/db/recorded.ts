@@ -1,0 +1,66 @@
+import type { WordsFor } from '@/core/rules/words';
+import { listCampaigns } from './campaigns';
+import type { Queryable } from './queryable';
+import { many } from './queryable';
+import { listSegments } from './segments';
+import { listRecordedPages } from './visits';
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+interface Counted {
+  readonly value: string;
+  readonly times: number;
+}
+
+const MOST = 100;
+
+/** What the site has recorded in thirty days, most frequent first, and what it has names for: to pick from instead of typing. */
+export async function loadRecorded(db: Queryable, siteId: number) {
+  const named = async (list: Promise<readonly Named[]>): Promise<Named[]> => (await list).map(({ id, name }) => ({ id, name }));
+  const counted = (value: string, from: string): Promise<Counted[]> =>
+    many<Counted & Record<string, unknown>>(
+      db,
+      `select ${value} as value, count(*)::int as times from ${from} and ${value} is not null group by 1 order by 2 desc, 1 limit ${MOST}`,
+      [siteId],
+    );
+  const visits = `visit where site_id = $1 and started_at > now() - interval '30 days'`;
+  const changes = (kind: string): string => `visitor_change where site_id = $1 and kind = '${kind}'`;
+  const [pages, segments, sets, places, campaigns, events, traits, tags, countries, cities, sources, utmCampaigns, languages] =
+    await Promise.all([
+      listRecordedPages(db, siteId),
+      named(listSegments(db, siteId)),
+      many<Named & Record<string, unknown>>(db, `select id, name from page_set where site_id = $1 order by name`, [siteId]),
+      many<Named & Record<string, unknown>>(db, `select id, name from place where site_id = $1 order by name`, [siteId]),
+      named(listCampaigns(db, siteId)),
+      counted('name', `event where site_id = $1 and at > now() - interval '30 days'`),
+      counted('key', changes('trait')),
+      counted('key', changes('tag')),
+      counted('country', visits),
+      counted('city', visits),
+      counted("utm->>'source'", visits),
+      counted("utm->>'campaign'", visits),
+      counted('language', 'visitor where site_id = $1'),
+    ]);
+  return { pages, segments, sets, places, campaigns, events, traits, tags, countries, cities, sources, utmCampaigns, languages };
+}
+
+/** Names for the ids that rules hold. */
+export async function loadNames(db: Queryable, siteId: number): Promise<WordsFor> {
+  const [segments, sets, places, campaigns] = await Promise.all(
+    ['segment', 'page_set', 'place', 'campaign'].map((table) =>
+      many<Named & Record<string, unknown>>(db, `select id, name from ${table} where site_id = $1`, [siteId]),
+    ),
+  );
+  const nameIn =
+    (list: readonly Named[] | undefined, what: string) =>
+    (id: string): string =>
+      list?.find((one) => one.id === id)?.name ?? `${what} that is gone`;
+  return {
+    segment: nameIn(segments, 'a segment'),
+    set: nameIn(sets, 'a page set'),
+    place: nameIn(places, 'a place'),
+    campaign: nameIn(campaigns, 'a campaign'),
+  };
+}

@@ -1,0 +1,201 @@
+import type { CountingInput } from '@/core/counting/countPeople';
+import type { VisitorRecord } from '@/core/history/record';
+import type { Budget } from '@/core/pacing/pacing';
+import type { PageSets } from '@/core/pages/pattern';
+import type { Columns, Origin } from '@/core/rehearsal/columns';
+import { buildColumns } from '@/core/rehearsal/columns';
+import type { Judge } from '@/core/rehearsal/judge';
+import { judgeByRecords } from '@/core/rehearsal/judge';
+import type { RecordedVisitor } from '@/core/rehearsal/recorded';
+import type { WordsFor } from '@/core/rules/words';
+import type pg from 'pg';
+import { loadDays, loadPages } from '../counting/lists';
+import { many } from '../db/queryable';
+import { loadNames } from '../db/recorded';
+import { findSite } from '../db/sites';
+import { loadVisitors, withTimelines } from '../db/visitors';
+import { loadPageSets, loadPlaces } from '../db/vocabulary';
+import { segmentBodies } from '../segments/bodies';
+import type { RehearsedDays } from './task';
+
+const DAY_MS = 86_400_000;
+const LONGEST_DAYS = 90;
+const CHUNK = 1000;
+/** What is counted is at most this old. */
+const COUNTED_MS = 3000;
+/** What is rehearsed is at most this old when an editor is opened; under one's hands it stays the same. */
+const REHEARSED_MS = 10 * 60_000;
+/** What is warm stays so for this long. */
+const WARM_MS = 60_000;
+/** Segments, page sets and places are at most this old: every keystroke asks. */
+const KNOWN_MS = 2000;
+/** A transaction that began before we looked may have ended after: look that much further back. */
+const OVERLAP_MS = 15_000;
+
+export interface Stage {
+  readonly columns: Columns;
+  readonly origin: Origin;
+  readonly judge: Judge;
+  readonly sets: PageSets;
+  readonly budget: Budget;
+  readonly asOf: number;
+  readonly names: WordsFor;
+}
+
+/** What a thread keeps of one site: every visitor's history with the timelines of ninety days, brought up to date by what was touched. */
+export class SiteMemory {
+  readonly #db: pg.Pool;
+  readonly #siteId: number;
+  readonly #visitors = new Map<number, RecordedVisitor>();
+  #touchedUpTo = 0;
+  #refreshing: Promise<void> | undefined;
+  #counting: { at: number; input: Promise<CountingInput> } | undefined;
+  readonly #stages = new Map<RehearsedDays, Promise<Stage>>();
+  #stagedAt = 0;
+  #warmedAt = 0;
+  #known = '';
+  #knownAt = 0;
+
+  constructor(db: pg.Pool, siteId: number) {
+    this.#db = db;
+    this.#siteId = siteId;
+  }
+
+  /** Everybody as they are now (a few seconds old at most); the same object as long as it stands, so that what is worked out of it is kept. */
+  counting(): Promise<CountingInput> {
+    const now = Date.now();
+    if (this.#counting && now - this.#counting.at < COUNTED_MS) return this.#counting.input;
+    const input = this.#loadCounting(now);
+    this.#counting = { at: now, input };
+    input.catch(() => (this.#counting = undefined));
+    return input;
+  }
+
+  /** The visits of the last days, as they were when an editor was last opened. */
+  async stage(days: RehearsedDays): Promise<Stage> {
+    if (Date.now() - this.#knownAt > KNOWN_MS) {
+      const known = JSON.stringify(await this.#vocabulary());
+      if (known !== this.#known) this.#stages.clear();
+      this.#known = known;
+      this.#knownAt = Date.now();
+    }
+    let stage = this.#stages.get(days);
+    if (!stage) {
+      stage = this.#buildStage(days);
+      this.#stages.set(days, stage);
+      stage.catch(() => this.#stages.delete(days));
+    }
+    return stage;
+  }
+
+  /** Called when somebody opens what will be counted or rehearsed. */
+  async warm(): Promise<void> {
+    // Every page of the studio asks, and so does each draft that saves itself.
+    if (Date.now() - this.#warmedAt < WARM_MS) return;
+    this.#warmedAt = Date.now();
+    if (Date.now() - this.#stagedAt > REHEARSED_MS) this.#stages.clear();
+    await this.counting();
+    await this.stage(30);
+  }
+
+  async #vocabulary() {
+    const [sets, places, segments] = await Promise.all([
+      loadPageSets(this.#db, this.#siteId),
+      loadPlaces(this.#db, this.#siteId),
+      segmentBodies(this.#db, this.#siteId),
+    ]);
+    return { sets, places, segments };
+  }
+
+  /** Loads whoever was touched since the last time; at first everybody. */
+  #refresh(): Promise<void> {
+    this.#refreshing ??= this.#load().finally(() => (this.#refreshing = undefined));
+    return this.#refreshing;
+  }
+
+  async #load(): Promise<void> {
+    const began = Date.now();
+    const ids = await many<{ id: number }>(
+      this.#db,
+      `select id from visitor where site_id = $1 and touched_at > at_ms($2)
+       union select visitor_id from visit where site_id = $1 and started_at > at_ms($2) - interval '1 day' and last_at > at_ms($2) order by 1`,
+      [this.#siteId, Math.max(0, this.#touchedUpTo - OVERLAP_MS)],
+    );
+    const since = began - LONGEST_DAYS * DAY_MS;
+    for (let from = 0; from < ids.length; from += CHUNK) {
+      const chunk = ids.slice(from, from + CHUNK).map(({ id }) => id);
+      const stored = await loadVisitors(this.#db, this.#siteId, chunk);
+      for (const visitor of await withTimelines(this.#db, this.#siteId, stored, since)) this.#visitors.set(visitor.id, visitor);
+    }
+    // Whoever was erased is forgotten here too.
+    const { rows } = await this.#db.query<{ people: number }>(`select count(*)::int as people from visitor where site_id = $1`, [
+      this.#siteId,
+    ]);
+    if ((rows[0]?.people ?? 0) < this.#visitors.size) await this.#forgetErased();
+    this.#touchedUpTo = began;
+  }
+
+  async #forgetErased(): Promise<void> {
+    const rows = await many<{ id: number }>(this.#db, `select id from visitor where site_id = $1`, [this.#siteId]);
+    const left = new Set(rows.map(({ id }) => id));
+    for (const id of this.#visitors.keys()) if (!left.has(id)) this.#visitors.delete(id);
+  }
+
+  async #loadCounting(now: number): Promise<CountingInput> {
+    await this.#refresh();
+    // Pages met for the first time get their number while the days are loaded.
+    const days = await loadDays(this.#db, this.#siteId, now);
+    const [pages, known] = await Promise.all([loadPages(this.#db, this.#siteId), this.#vocabulary()]);
+    const records: (VisitorRecord | undefined)[] = [];
+    const visits: { visitor: number; at: number }[] = [];
+    for (const [id, { record }] of this.#visitors) {
+      records[id] = withoutViews(record);
+      for (const { at } of record.visits) visits.push({ visitor: id, at });
+    }
+    return {
+      days,
+      pages,
+      visits: {
+        visitors: Uint32Array.from(visits, ({ visitor }) => visitor),
+        starts: Float64Array.from(visits, ({ at }) => at),
+      },
+      records: Array.from({ length: records.length }, (_, id) => records[id]),
+      now,
+      known,
+    };
+  }
+
+  async #buildStage(days: RehearsedDays): Promise<Stage> {
+    await this.#refresh();
+    const asOf = Date.now();
+    this.#stagedAt = asOf;
+    const since = asOf - days * DAY_MS;
+    const visitors = [...this.#visitors.values()]
+      .map((visitor) => onlySince(visitor, since))
+      .filter(({ timelines }) => timelines.some((played) => played !== undefined))
+      .sort((a, b) => a.id - b.id);
+    const { columns, origin } = buildColumns(visitors);
+    const { sets, places, segments } = await this.#vocabulary();
+    const [site, names] = await Promise.all([findSite(this.#db, this.#siteId), loadNames(this.#db, this.#siteId)]);
+    return { columns, origin, judge: judgeByRecords(origin, { sets, places, segments }), sets, budget: site?.budget ?? {}, asOf, names };
+  }
+}
+
+const stripped = new WeakMap<VisitorRecord, VisitorRecord>();
+
+/** The lists hold the views. */
+function withoutViews(record: VisitorRecord): VisitorRecord {
+  let found = stripped.get(record);
+  if (!found) {
+    found = { ...record, visits: record.visits.map((visit) => ({ ...visit, views: [] })) };
+    stripped.set(record, found);
+  }
+  return found;
+}
+
+function onlySince(visitor: RecordedVisitor, since: number): RecordedVisitor {
+  return {
+    ...visitor,
+    timelines: visitor.timelines.map((played, visit) => ((visitor.record.visits[visit]?.at ?? 0) >= since ? played : undefined)),
+  };
+}

@@ -1,0 +1,79 @@
+// What the thread that counts and rehearses can be asked, and what it says.
+import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
+import type { RehearsalReport } from '@/core/rehearsal/report';
+import type { SegmentBody } from '@/core/people/subject';
+import type { Path } from '@/core/rules/expr';
+
+export const REHEARSED_DAYS = [7, 30, 90] as const;
+export type RehearsedDays = (typeof REHEARSED_DAYS)[number];
+
+export type Task =
+  /** Loads what a site's questions need, so that the first does not wait. */
+  | { readonly kind: 'warm'; readonly site: number }
+  | { readonly kind: 'size'; readonly site: number; readonly segment: SegmentBody }
+  | { readonly kind: 'takes'; readonly site: number; readonly segment: SegmentBody }
+  | { readonly kind: 'line'; readonly site: number; readonly segment: SegmentBody; readonly days: number }
+  | { readonly kind: 'sizes'; readonly site: number; readonly segments: readonly SegmentBody[] }
+  | { readonly kind: 'lines'; readonly site: number; readonly segments: readonly SegmentBody[]; readonly days: number }
+  | { readonly kind: 'overlap'; readonly site: number; readonly segments: readonly SegmentBody[] }
+  | {
+      readonly kind: 'rehearse';
+      readonly site: number;
+      readonly campaign: CampaignToRehearse;
+      readonly days: RehearsedDays;
+      /** Live campaigns in the site's order; with them the budget counts. */
+      readonly live: readonly CampaignToRehearse[];
+    };
+
+export interface Size {
+  readonly people: number;
+  readonly unknown: number;
+  /** All visitors on record. */
+  readonly of: number;
+  /** Some members, the newest. */
+  readonly sample: readonly number[];
+}
+
+export interface Line {
+  readonly in7Days: number;
+  readonly in30Days: number;
+  readonly line: readonly { readonly at: number; readonly people: number }[];
+}
+
+/** Where a showing or a near miss stands, in ids of the database. */
+export interface Spot {
+  readonly visit: string;
+  readonly view: string;
+  readonly visitor: number;
+  /** UTC ms. */
+  readonly at: number;
+  /** What a near miss missed by. */
+  readonly path?: Path;
+}
+
+export interface Rehearsed extends Omit<RehearsalReport, 'showings' | 'nearMisses'> {
+  readonly showings: readonly Spot[];
+  readonly nearMisses: readonly Spot[];
+  /** The newest visit rehearsed, UTC ms. */
+  readonly asOf: number;
+  /** How many of the runs that the report needs are done. */
+  readonly done: number;
+  readonly runs: number;
+  readonly ms: number;
+}
+
+export interface Answers {
+  warm: { ready: true };
+  size: Size;
+  takes: readonly { readonly path: Path; readonly takes: number }[];
+  line: Line;
+  sizes: readonly Size[];
+  lines: readonly Line['line'][];
+  overlap: number[][];
+  rehearse: Rehearsed;
+}
+export type AnswerTo<T extends Task> = Answers[T['kind']];
+
+export type ToThread = { readonly id: number; readonly task: Task } | { readonly id: number; readonly cancel: true };
+export type FromThread =
+  { readonly id: number; readonly part: unknown; readonly isLast: boolean } | { readonly id: number; readonly failed: string };

@@ -1,0 +1,45 @@
+import type { FastifyInstance } from 'fastify';
+import Fastify from 'fastify';
+import { TOWN_ACCURACY, townOf } from '@/demo/towns';
+import type { Fault } from './faults';
+import { FAULTS, misbehave } from './faults';
+import { weatherAt } from './weather';
+
+/** Small services that behave like those outside: a weather service and an address lookup. `PUT /faults/SERVICE` with a fault's name makes one misbehave. */
+export function createStandins(): FastifyInstance {
+  const server = Fastify();
+  const faults = new Map<string, Fault>();
+
+  server.get('/health', async () => ({ ok: true }));
+  server.put<{ Params: { service: string }; Body: { fault?: unknown } }>('/faults/:service', async ({ params, body }, reply) => {
+    const fault = FAULTS.find((one) => one === body?.fault);
+    if (!['weather', 'location'].includes(params.service))
+      return bad(reply, 'service', `service: met ${params.service}, expected weather or location`);
+    if (!fault) return bad(reply, 'fault', `fault: met ${String(body?.fault)}, expected one of ${FAULTS.join(', ')}`);
+    faults.set(params.service, fault);
+    return { service: params.service, fault };
+  });
+
+  server.get<{ Querystring: { lat?: string; lon?: string; day?: string } }>('/weather', async ({ query }, reply) => {
+    if (await misbehave(faults.get('weather') ?? 'none', reply)) return reply;
+    const [lat, lon] = [Number(query.lat ?? NaN), Number(query.lon ?? NaN)];
+    const day = query.day ?? new Date().toISOString().slice(0, 10);
+    if (!(Math.abs(lat) <= 90 && Math.abs(lon) <= 180))
+      return bad(reply, 'place', `lat and lon: met ${query.lat}, ${query.lon}, expected degrees`);
+    if (!/^\d{4}-\d\d-\d\d$/.test(day)) return bad(reply, 'day', `day: met ${day}, expected YYYY-MM-DD`);
+    return weatherAt({ lat, lon, day });
+  });
+
+  // Knows the example addresses that the demo's visitors come from, and no others.
+  server.get<{ Querystring: { address?: string } }>('/location', async ({ query }, reply) => {
+    if (await misbehave(faults.get('location') ?? 'none', reply)) return reply;
+    if (!query.address) return bad(reply, 'address', 'address: met nothing, expected a network address');
+    const town = townOf(query.address);
+    if (!town) return reply.code(404).send({ error: { code: 'unknown', message: 'Nothing is known of that address' } });
+    const { country, region, city, lat, lon } = town;
+    return { country, region, city, lat, lon, accuracy: TOWN_ACCURACY };
+  });
+  return server;
+}
+
+const bad = (reply: Parameters<typeof misbehave>[1], code: string, message: string) => reply.code(400).send({ error: { code, message } });

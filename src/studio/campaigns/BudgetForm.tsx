@@ -1,0 +1,73 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { Budget } from '@/core/pacing/pacing';
+import { send } from '../parts/send';
+import { NumberField } from '../rule/fields';
+
+/** What all campaigns together may show to one visitor. */
+export function BudgetForm({ initial }: { initial: Budget }) {
+  const router = useRouter();
+  const [budget, setBudget] = useState(initial);
+
+  async function save(next: Budget): Promise<void> {
+    setBudget(next);
+    const result = await send('PUT', '/api/site/budget', next);
+    if (!result.ok) return void toast.error(result.message);
+    router.refresh();
+  }
+
+  const { perVisit, gapSeconds } = budget;
+  return (
+    <section className="sheet mt-4 flex flex-wrap items-center gap-x-6 gap-y-2 p-4" aria-label="The site’s budget">
+      <b>All together, to one visitor</b>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="h-4 w-4 accent-(--pacing)"
+          checked={perVisit !== undefined}
+          onChange={(event) =>
+            void save({ ...(gapSeconds === undefined ? {} : { gapSeconds }), ...(event.target.checked ? { perVisit: 2 } : {}) })
+          }
+        />
+        at most
+        {perVisit !== undefined && (
+          <NumberField
+            label="Showings a visit"
+            value={perVisit}
+            min={0}
+            max={100}
+            width={56}
+            onChange={(count) => void save({ ...budget, perVisit: Math.round(count) })}
+          />
+        )}
+        a visit
+      </label>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="h-4 w-4 accent-(--pacing)"
+          checked={gapSeconds !== undefined}
+          onChange={(event) =>
+            void save({ ...(perVisit === undefined ? {} : { perVisit }), ...(event.target.checked ? { gapSeconds: 30 } : {}) })
+          }
+        />
+        at least
+        {gapSeconds !== undefined && (
+          <NumberField
+            label="Seconds between showings"
+            value={gapSeconds}
+            min={0}
+            max={86_400}
+            width={64}
+            onChange={(seconds) => void save({ ...budget, gapSeconds: seconds })}
+          />
+        )}
+        seconds between two
+      </label>
+      <span className="text-soft">Goes live with the next release.</span>
+    </section>
+  );
+}

@@ -1,0 +1,71 @@
+import type { Rehearsed, RehearsedDays } from '@/server/thinking/task';
+import { REHEARSED } from './days';
+
+/** The counts, what they are of, and how sure they are. */
+export function RehearsalHead({
+  report,
+  isRunning,
+  answers,
+  days,
+  onDays,
+  withOthers,
+  onWithOthers,
+}: {
+  report: Rehearsed | undefined;
+  isRunning: boolean;
+  /** How many questions have been answered so far, for who measures. */
+  answers: number;
+  days: RehearsedDays;
+  onDays: (days: RehearsedDays) => void;
+  withOthers: boolean;
+  onWithOthers: (withOthers: boolean) => void;
+}) {
+  const n = (value: number): string => value.toLocaleString('en-GB');
+  const more = report ? report.possible - report.sure : 0;
+  return (
+    <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+      <p aria-live="polite" className="text-base">
+        {report ? (
+          <>
+            <b className="font-display text-2xl" data-testid="sure" data-answers={answers}>
+              {more > 0 ? `${n(report.sure)}–${n(report.possible)}` : n(report.sure)} {report.possible === 1 ? 'showing' : 'showings'}
+            </b>{' '}
+            <span className="text-soft">
+              in {n(report.visits)} visits of {n(report.visitors)} visitors
+              {more > 0 && ` · ${n(more)} depend on facts that were not recorded`}
+            </span>
+          </>
+        ) : (
+          <span className="skeleton inline-block h-7 w-72" role="status" aria-label="Rehearsing" />
+        )}
+      </p>
+      <span className="ml-auto flex items-center gap-3 text-soft">
+        {report && isRunning && report.done < report.runs && (
+          <progress aria-label="Rehearsing" className="h-1.5 w-20 accent-(--pine)" max={report.runs} value={report.done} />
+        )}
+        <label className="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            className="h-4 w-4 accent-(--pine)"
+            checked={withOthers}
+            onChange={(event) => onWithOthers(event.target.checked)}
+          />
+          with the live campaigns
+        </label>
+        <label className="flex items-center gap-1.5">
+          last
+          <select
+            className="field"
+            aria-label="Days rehearsed"
+            value={days}
+            onChange={(event) => onDays(Number(event.target.value) as RehearsedDays)}
+          >
+            {REHEARSED.map((one) => (
+              <option key={one} value={one}>{`${one} days`}</option>
+            ))}
+          </select>
+        </label>
+      </span>
+    </div>
+  );
+}

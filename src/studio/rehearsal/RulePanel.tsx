@@ -1,0 +1,128 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { startOf } from '@/core/flows/flow';
+import { placeOf } from '@/core/messages/message';
+import type { Family } from '@/core/rules/describe';
+import { describeRule } from '@/core/rules/describe';
+import type { Path } from '@/core/rules/expr';
+import type { Finding } from '@/core/rules/lint';
+import type { RehearsedDays } from '@/server/thinking/task';
+import { FamilyEditor } from '../campaigns/RuleEditor';
+import { useNames } from '../rule/useNames';
+import { Collisions } from './Collisions';
+import { RehearsalHead } from './RehearsalHead';
+import { RehearsalRibbons } from './RehearsalRibbons';
+import { RuleSentence } from './RuleSentence';
+import { Shares } from './Shares';
+import { Steps } from './Steps';
+import { useRehearsal } from './useRehearsal';
+import { WhenOnPage } from './WhenOnPage';
+
+const FAMILIES: readonly (readonly [Family, string, string])[] = [
+  ['people', 'People', 'who'],
+  ['pages', 'Pages', 'where'],
+  ['moment', 'Moment', 'when'],
+  ['pacing', 'Pacing', 'how often'],
+];
+
+/** The rule with its rehearsal beside it at all times: a phrase opens its family's editor, the consequences stay in sight. */
+export function RulePanel({
+  id,
+  draft,
+  isReady,
+  findings,
+  onChange,
+}: {
+  id: string;
+  draft: CampaignDocument;
+  isReady: boolean;
+  findings: readonly Finding[];
+  onChange: (draft: CampaignDocument) => void;
+}) {
+  const names = useNames();
+  const [open, setOpen] = useState<Family | undefined>(isNew(draft) ? 'people' : undefined);
+  const [days, setDays] = useState<RehearsedDays>(30);
+  const [withOthers, setWithOthers] = useState(false);
+  const place = placeOf(startOf(draft.flow));
+  const { report, isRunning, answers, error, retry } = useRehearsal({ campaign: id, place, rule: draft.rule, days, withOthers }, isReady);
+  const phrases = useMemo(() => describeRule(draft.rule, names), [draft.rule, names]);
+  const toggle = (family: Family): void => setOpen((now) => (now === family ? undefined : family));
+  const reasonFor = (path: Path): string => {
+    const found = phrases.find((phrase) => phrase.path && isWithin(phrase.path, path));
+    return found ? `would show but for “${found.text}”` : 'would show but for one condition';
+  };
+  return (
+    <div className="grid gap-4">
+      <section className="sheet px-5 pb-4 pt-2" aria-label="The rule as a sentence">
+        <RuleSentence phrases={phrases} report={report} open={open} onOpen={toggle} />
+        {findings.map(({ code, severity, message }) => (
+          <p key={code} className={`mt-2 border-l-2 pl-3 ${severity === 'never' ? 'border-danger text-danger' : 'border-moment'}`}>
+            {severity === 'never' && 'It can never show. '}
+            {message}
+          </p>
+        ))}
+      </section>
+      <div className="flex gap-2" role="group" aria-label="Edit">
+        {FAMILIES.map(([family, name, question]) => (
+          <button
+            key={family}
+            className="act-quiet aria-expanded:border-ink"
+            aria-expanded={open === family}
+            onClick={() => toggle(family)}
+          >
+            <span className={`phrase phrase-${family}`}>{name}</span> <span className="font-normal text-soft">{question}</span>
+          </button>
+        ))}
+      </div>
+      <div className={`grid gap-5 ${open ? 'xl:grid-cols-[460px_minmax(0,1fr)] lg:grid-cols-[420px_minmax(0,1fr)]' : ''}`}>
+        {open && <FamilyEditor family={open} rule={draft.rule} onChange={(rule) => onChange({ ...draft, rule })} />}
+        <div className="grid min-w-0 grid-cols-1 content-start gap-3">
+          <RehearsalHead
+            report={report}
+            isRunning={isRunning}
+            answers={answers}
+            days={days}
+            onDays={setDays}
+            withOthers={withOthers}
+            onWithOthers={setWithOthers}
+          />
+          {error && (
+            <p role="alert" className="border-l-2 border-danger pl-3 text-danger">
+              {error}{' '}
+              <button className="underline" onClick={retry}>
+                Rehearse again
+              </button>
+            </p>
+          )}
+          {report && (
+            <div className={`grid gap-5 ${open ? 'grid-cols-1' : 'lg:grid-cols-[minmax(0,1fr)_380px]'}`}>
+              <div className={`min-w-0 ${open ? 'order-2' : ''}`}>
+                <RehearsalRibbons
+                  report={report}
+                  letter={draft.name.charAt(0).toUpperCase() || '·'}
+                  name={draft.name}
+                  reasonFor={reasonFor}
+                />
+              </div>
+              <div className={`grid min-w-0 content-start gap-5 ${open ? 'sm:grid-cols-2' : ''}`}>
+                <Steps report={report} />
+                <div className="grid min-w-0 content-start gap-5">
+                  <WhenOnPage report={report} />
+                  <Collisions report={report} isWithOthers={withOthers} />
+                  {!open && <Shares report={report} />}
+                </div>
+              </div>
+            </div>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+const isNew = ({ rule }: CampaignDocument): boolean => rule.people === undefined && !rule.pages?.on?.length && rule.moment === undefined;
+
+/** Does the variant's path take this phrase away? It may name the whole list. */
+const isWithin = (phrase: Path, variant: Path): boolean => variant.every((part, index) => phrase[index] === part);
