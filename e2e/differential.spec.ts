@@ -82,10 +82,14 @@ test(`generated rules on generated visits: the script shows what the core says o
     }));
     const selectors = JSON.stringify(rules).match(/(?<="selector":")[^"]+/g) ?? [];
     shop.release = { ...emptyRelease, number: nth + 2, campaigns, watch: [...new Set(selectors)] };
+    // The page script begins with the release that the browser knows: this one, by then.
+    const fetched = page.waitForResponse((response) => response.url().endsWith(`/h${nth + 2}`));
+    await enter(shop, '/before');
+    await fetched;
     // Longer than the gap that the budget keeps after the last showing of the scene before.
     await page.clock.runFor(3000);
     await enter(shop);
-    await page.waitForTimeout(120);
+    await page.waitForLoadState('networkidle');
     for (const [ms, what] of acts) {
       await page.clock.runFor(ms);
       await page.evaluate((given) => (window as unknown as { act: (act: unknown) => void }).act(given), what);

@@ -207,6 +207,16 @@ test('a new release reaches an open page within a minute', async ({ browser }) =
   shop.release = { ...release, number: 2 };
   await shop.page.clock.runFor(59_000);
   await expect(shop.page.locator('[data-crindle] .box')).toBeVisible();
+  // One that comes after a message has shown does not show it once more.
+  const shownOnce = showings(shop).length;
+  expect(shownOnce).toBe(1);
+  await shop.page.keyboard.press('Escape');
+  const fetched = shop.page.waitForResponse((response) => response.url().endsWith('/h3'));
+  shop.release = { ...shop.release, number: 3 };
+  await shop.page.clock.runFor(59_000);
+  await fetched;
+  await shop.page.clock.runFor(5_000);
+  expect(showings(shop)).toHaveLength(shownOnce);
   await shop.context.close();
 });
 

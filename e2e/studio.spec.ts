@@ -124,6 +124,7 @@ test('the order of campaigns and the budget are set in one place, and are part o
   await signIn(page);
   await page.goto(`${STUDIO}/campaigns`);
   const names = () => page.getByRole('row').getByRole('link').allTextContents();
+  await expect.poll(async () => (await names()).length).toBeGreaterThan(1);
   const before = await names();
   await page.getByRole('button', { name: `Move ${before[1]} up` }).press('Enter');
   await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);

@@ -65,6 +65,7 @@ export function openView({
   let release: Release | undefined;
   let facts: readonly Truth[] = [];
   let decider: Decider | undefined;
+  const shownHere = new Set<string>();
   let timer: ReturnType<typeof setTimeout> | undefined;
 
   const sinceOpen = (at: number): number => Math.max(0, Math.round(at - openedAt));
@@ -99,7 +100,7 @@ export function openView({
       facts = newFacts;
       if (!decider || release !== newRelease) {
         release = newRelease;
-        decider = decideFor({ release, line, openedAt, record: state.pacing, page, facts: () => facts });
+        decider = decideFor({ release, line, openedAt, record: state.pacing, shownHere, page, facts: () => facts });
       }
       act(decider.wake(sinceOpen(Date.now())));
     },

@@ -98,3 +98,17 @@ describe('pacing', () => {
     expect(blockedUntil({ alone: true, again: 'always' }, 'a', shown(1000))).toBe(-Infinity);
   });
 });
+
+test('what showed in a page view does not show again when another release takes over', () => {
+  const shownHere = new Set<string>();
+  const begin = () =>
+    createDecider({
+      candidates: [campaign({ pacing: { again: 'always' } })],
+      line: openTimeline(),
+      openedAt: 0,
+      record: emptyPacing(0),
+      shownHere,
+    });
+  expect(begin().wake(0)).toEqual(['a']);
+  expect(begin().wake(0)).toEqual([]);
+});

@@ -45,6 +45,7 @@ export function createDecider({
   record,
   budget,
   unknownShows = false,
+  shownHere = new Set(),
 }: {
   candidates: readonly Candidate[];
   line: Timeline;
@@ -53,8 +54,9 @@ export function createDecider({
   budget?: Budget | undefined;
   /** A rehearsal's other scenario: what is unknown shows. */
   unknownShows?: boolean | undefined;
+  /** What showed in this page view already, under a release before this one; showings are added. */
+  shownHere?: Set<string> | undefined;
 }): Decider {
-  const shownHere = new Set<string>();
   const holding = new Map<string, Place>();
   const placeOf = new Map(candidates.map(({ id, place }) => [id, place]));
   // `visible` conditions count from the opening of the page, not from the first time someone asks.

@@ -21,6 +21,7 @@ export type DecideFor = (given: {
   line: Timeline;
   openedAt: number;
   record: PacingRecord;
+  shownHere: Set<string>;
   page: () => Page;
   facts: () => readonly Truth[];
 }) => Decider;
@@ -43,7 +44,7 @@ export function beginDeciding(host: Host): Deciding {
   let turnedAt: number | undefined;
   let unfollow = (): void => undefined;
 
-  const decideFor: DecideFor = ({ release, line, openedAt, record, page, facts }) => {
+  const decideFor: DecideFor = ({ release, line, openedAt, record, shownHere, page, facts }) => {
     const fits = (campaign: ReleasedCampaign, now: number): Truth => {
       const browser = { ...readBrowser(), adBlocker: hasAdBlocker };
       return and([
@@ -60,7 +61,7 @@ export function beginDeciding(host: Host): Deciding {
       fits: (now: number) => fits(campaign, now),
       fitsWakesAt: (now: number) => peopleWakeAt(campaign.people, now),
     }));
-    const decider = createDecider({ candidates, line, openedAt, record, budget: release.budget });
+    const decider = createDecider({ candidates, line, openedAt, record, budget: release.budget, shownHere });
     if (turnedAt !== openedAt) presenter.turn(decider.hold);
     turnedAt = openedAt;
     return decider;
