@@ -1,4 +1,5 @@
 import type { CountingInput } from '@/core/counting/countPeople';
+import { judgeEveryone } from '@/core/counting/countPeople';
 import type { VisitorRecord } from '@/core/history/record';
 import type { Budget } from '@/core/pacing/pacing';
 import type { PageSets } from '@/core/pages/pattern';
@@ -8,6 +9,9 @@ import type { Judge } from '@/core/rehearsal/judge';
 import { judgeByRecords } from '@/core/rehearsal/judge';
 import type { RecordedVisitor } from '@/core/rehearsal/recorded';
 import type { WordsFor } from '@/core/rules/words';
+import type { VisitTerm } from '@/core/visits/filter';
+import { compileTerms } from '@/core/visits/filter';
+import { LRUCache } from 'lru-cache';
 import type pg from 'pg';
 import { loadDays, loadPages } from '../counting/lists';
 import { many } from '../db/queryable';
@@ -32,6 +36,15 @@ const KNOWN_MS = 2000;
 /** A transaction that began before we looked may have ended after: look that much further back. */
 const OVERLAP_MS = 15_000;
 
+/** Lists of visits that are kept while somebody scrolls through them. */
+const FOUND_KEPT = 8;
+
+interface Found {
+  /** Ids, newest first. */
+  readonly visits: readonly string[];
+  readonly visitors: number;
+}
+
 export interface Stage {
   readonly columns: Columns;
   readonly origin: Origin;
@@ -53,6 +66,7 @@ export class SiteMemory {
   readonly #stages = new Map<RehearsedDays, Promise<Stage>>();
   #stagedAt = 0;
   #warmedAt = 0;
+  readonly #found = new LRUCache<string, Promise<Found>>({ max: FOUND_KEPT });
   #known = '';
   #knownAt = 0;
 
@@ -69,6 +83,38 @@ export class SiteMemory {
     this.#counting = { at: now, input };
     input.catch(() => (this.#counting = undefined));
     return input;
+  }
+
+  /** Visits begun by `asOf` that meet the terms; the same list for the same question, so that one can scroll through it. */
+  findVisits({ terms, asOf }: { terms: readonly VisitTerm[]; asOf: number }): Promise<Found> {
+    const key = JSON.stringify([terms, asOf]);
+    let found = this.#found.get(key);
+    if (!found) {
+      found = this.#findVisits(terms, asOf);
+      this.#found.set(key, found);
+      found.catch(() => this.#found.delete(key));
+    }
+    return found;
+  }
+
+  async #findVisits(terms: readonly VisitTerm[], asOf: number): Promise<Found> {
+    const input = await this.counting();
+    const members = new Map<string, Uint8Array>();
+    for (const { kind, value } of terms) {
+      const body = kind === 'segment' ? input.known.segments[value] : undefined;
+      if (body) members.set(value, judgeEveryone(body, input));
+    }
+    const meets = compileTerms(terms, (segment, visitor) => members.get(segment)?.[visitor] === 1);
+    const found: { at: number; id: string }[] = [];
+    let visitors = 0;
+    for (const visitor of this.#visitors.values()) {
+      const before = found.length;
+      for (const [nth, { at }] of visitor.record.visits.entries())
+        if (at <= asOf && meets(visitor, nth)) found.push({ at, id: visitor.visitIds[nth] as string });
+      if (found.length > before) visitors++;
+    }
+    found.sort((a, b) => b.at - a.at || (a.id < b.id ? -1 : 1));
+    return { visits: found.map(({ id }) => id), visitors };
   }
 
   /** The visits of the last days, as they were when an editor was last opened. */

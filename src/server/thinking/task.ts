@@ -3,6 +3,7 @@ import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
 import type { RehearsalReport } from '@/core/rehearsal/report';
 import type { SegmentBody } from '@/core/people/subject';
 import type { Path } from '@/core/rules/expr';
+import type { VisitTerm } from '@/core/visits/filter';
 
 export const REHEARSED_DAYS = [7, 30, 90] as const;
 export type RehearsedDays = (typeof REHEARSED_DAYS)[number];
@@ -16,6 +17,15 @@ export type Task =
   | { readonly kind: 'sizes'; readonly site: number; readonly segments: readonly SegmentBody[] }
   | { readonly kind: 'lines'; readonly site: number; readonly segments: readonly SegmentBody[]; readonly days: number }
   | { readonly kind: 'overlap'; readonly site: number; readonly segments: readonly SegmentBody[] }
+  /** Visits begun by `asOf` (UTC ms) that meet the terms, newest first: `count` of them from the `from`th on. */
+  | {
+      readonly kind: 'visits';
+      readonly site: number;
+      readonly terms: readonly VisitTerm[];
+      readonly asOf: number;
+      readonly from: number;
+      readonly count: number;
+    }
   | {
       readonly kind: 'rehearse';
       readonly site: number;
@@ -38,6 +48,12 @@ export interface Line {
   readonly in7Days: number;
   readonly in30Days: number;
   readonly line: readonly { readonly at: number; readonly people: number }[];
+}
+
+export interface FoundVisits {
+  readonly visits: number;
+  readonly visitors: number;
+  readonly ids: readonly string[];
 }
 
 /** Where a showing or a near miss stands, in ids of the database. */
@@ -70,6 +86,7 @@ export interface Answers {
   sizes: readonly Size[];
   lines: readonly Line['line'][];
   overlap: number[][];
+  visits: FoundVisits;
   rehearse: Rehearsed;
 }
 export type AnswerTo<T extends Task> = Answers[T['kind']];

@@ -38,6 +38,11 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
       for (const line of segmentLine(task.segment, await memory.counting(), task.days)) yield line;
       return;
     }
+    case 'visits': {
+      const found = await memory.findVisits(task);
+      yield { visits: found.visits.length, visitors: found.visitors, ids: found.visits.slice(task.from, task.from + task.count) };
+      return;
+    }
     case 'rehearse':
       yield* rehearsal(await memory.stage(task.days), task);
   }

@@ -9,7 +9,7 @@ import { clockWords, layoutRibbon } from '../ribbon/layout';
 import { RibbonAxis } from '../ribbon/RibbonAxis';
 import { colourBySection, RibbonBand } from '../ribbon/RibbonBand';
 import type { Instant } from './instants';
-import { instantsOf } from './instants';
+import { instantsOf, nearestInstant } from './instants';
 import { WhyPanel } from './WhyPanel';
 
 const LABELS = 150;
@@ -92,7 +92,7 @@ export function VisitorHistory({
                     className="relative cursor-pointer"
                     onClick={(event) => {
                       const folded = (event.clientX - event.currentTarget.getBoundingClientRect().left) * scale;
-                      const found = nearest(instants, folded);
+                      const found = nearestInstant(instants, folded);
                       if (found) setPicked(found);
                     }}
                     onKeyDown={(event) => {
@@ -161,10 +161,6 @@ function Facts({ facts: { traits, tags, score, segments } }: { facts: VisitorFac
 }
 
 const isSame = (one: Instant, other: Instant | undefined): boolean => one.view === other?.view && one.t === other.t;
-
-function nearest(instants: readonly Instant[], folded: number): Instant | undefined {
-  return [...instants].sort((a, b) => Math.abs(a.folded - folded) - Math.abs(b.folded - folded))[0];
-}
 
 /** What an address names, or the last showing, or the end of the newest visit. */
 function firstInstant(

@@ -45,6 +45,10 @@ export function instantsOf({ views, showings }: Pick<RecordedVisit, 'views' | 's
   });
 }
 
+export function nearestInstant(instants: readonly Instant[], folded: number): Instant | undefined {
+  return [...instants].sort((a, b) => Math.abs(a.folded - folded) - Math.abs(b.folded - folded))[0];
+}
+
 function wordsOf(signal: RecordedVisit['views'][0]['signals'][0]): string {
   switch (signal.s) {
     case 'scroll':
