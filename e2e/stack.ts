@@ -21,7 +21,7 @@ export async function signIn(page: Page): Promise<void> {
   await page.getByLabel('Email').fill('ines@tarnhollow.example');
   await page.getByLabel('Password').fill('lantern-col');
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await page.waitForURL('**/visits');
+  await page.waitForURL('**/today');
 }
 
 /** A browser of its own, as every visitor has one. */

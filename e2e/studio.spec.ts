@@ -3,6 +3,7 @@ import { expect, test } from '@playwright/test';
 import { ask, newVisitor, signIn, SITE, STUDIO, visit } from './stack';
 
 const SCREENS = [
+  '/today',
   '/visits',
   '/visitors/1',
   '/segments',

@@ -20,8 +20,9 @@ await page.goto(`${origin('studio')}/sign-in`);
 await page.getByLabel('Email').fill('ines@tarnhollow.example');
 await page.getByLabel('Password').fill('lantern-col');
 await page.getByRole('button', { name: 'Sign in' }).click();
-await page.waitForURL('**/visits');
+await page.waitForURL('**/today');
 for (const [name, path] of [
+  ['today', '/today'],
   ['visits', '/visits'],
   ['segments', '/segments'],
   ['segment', '/segments/seg_left_booking'],

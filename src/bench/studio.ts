@@ -7,7 +7,7 @@ import { median } from './median';
 
 const VISITS = 40_000;
 const KEYSTROKES = 21;
-const SCREENS = ['/visits', '/segments', '/segments/seg_comparing', '/campaigns', '/campaigns/camp_quiet_weeks', '/leads', '/setup'];
+const SCREENS = ['/today', '/visits', '/segments', '/segments/seg_comparing', '/campaigns', '/campaigns/camp_quiet_weeks', '/leads', '/setup'];
 const ROOT = new URL('../..', import.meta.url).pathname;
 const BROWSER = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
 
@@ -28,7 +28,7 @@ export async function benchStudio(): Promise<void> {
     await page.getByLabel('Email').fill('ines@tarnhollow.example');
     await page.getByLabel('Password').fill('lantern-col');
     await page.getByRole('button', { name: 'Sign in' }).click();
-    await page.waitForURL('**/visits');
+    await page.waitForURL('**/today');
     console.log(`The studio in Chromium, ${VISITS.toLocaleString('en')} visits on record`);
     await measureKeystrokes(page, studio);
     await measureLoads(page, studio);

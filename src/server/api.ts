@@ -74,6 +74,46 @@ export async function answerInLines(
   }
 }
 
+const HEARTBEAT_MS = 15_000;
+
+/** An event stream for as long as somebody listens: `begin` gets what says an event, and returns what ends the listening. */
+export async function answerInEvents(
+  request: Request,
+  begin: (member: Member, say: (event: string, data: unknown) => void) => () => void,
+): Promise<Response> {
+  try {
+    const member = await currentMember();
+    if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again.');
+    const encoder = new TextEncoder();
+    let end = (): void => undefined;
+    const body = new ReadableStream<Uint8Array>({
+      start: (controller) => {
+        const write = (text: string): void => controller.enqueue(encoder.encode(text));
+        const stop = begin(member, (event, data) => write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`));
+        const heart = setInterval(() => write(': still here\n\n'), HEARTBEAT_MS);
+        let isOver = false;
+        end = () => {
+          if (isOver) return;
+          isOver = true;
+          clearInterval(heart);
+          stop();
+        };
+        request.signal.addEventListener('abort', () => {
+          if (isOver) return;
+          end();
+          controller.close();
+        });
+      },
+      cancel: () => end(),
+    });
+    return new Response(body, {
+      headers: { 'content-type': 'text/event-stream; charset=utf-8', 'cache-control': 'no-store', 'x-accel-buffering': 'no' },
+    });
+  } catch (cause) {
+    return refusal(cause);
+  }
+}
+
 /** A form on another site must not act with this session; browsers send Origin with every POST. */
 function isFromHere(request: Request): boolean {
   const origin = request.headers.get('origin');

@@ -5,8 +5,8 @@ export default function NotFound() {
     <div className="m-6 max-w-xl sheet p-6">
       <h1 className="mb-2 text-xl font-bold">That is not here</h1>
       <p className="mb-4 text-soft">It may have been deleted, or the address is mistyped.</p>
-      <Link className="act" href="/visits">
-        Go to visits
+      <Link className="act" href="/today">
+        Go to today
       </Link>
     </div>
   );

@@ -12,6 +12,7 @@ import type { NextReleaseView } from './PublishPanel';
 import { PublishPanel } from './PublishPanel';
 
 const AREAS = [
+  { href: '/today', label: 'Today' },
   { href: '/visits', label: 'Visits' },
   { href: '/segments', label: 'Segments' },
   { href: '/campaigns', label: 'Campaigns' },

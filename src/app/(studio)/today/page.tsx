@@ -1,0 +1,13 @@
+import type { Metadata } from 'next';
+import { requireSite } from '@/server/auth/current';
+import { listRecordedPages } from '@/server/db/visits';
+import { pool } from '@/server/pool';
+import { sectionsOf } from '@/studio/ribbon/layout';
+import { TodayScreen } from '@/studio/today/TodayScreen';
+
+export const metadata: Metadata = { title: 'Today' };
+
+export default async function TodayPage() {
+  const { site } = await requireSite();
+  return <TodayScreen sections={sectionsOf(await listRecordedPages(pool(), site.id))} />;
+}

@@ -1,0 +1,148 @@
+import type { Moment } from '@/core/moments/moment';
+import { leavesOf } from '@/core/rules/expr';
+import type { Queryable } from '../db/queryable';
+import { many } from '../db/queryable';
+import { findCurrentRelease } from '../db/releases';
+import { lastSeen, listFaults, listRefusals } from '../db/sites';
+
+/** Something that is off, why it matters, and where it is mended. */
+export interface Attention {
+  readonly code: 'script.unseen' | 'script.silent' | 'script.twice' | 'script.fault' | 'address' | 'release.none' | 'campaign.silent' | 'selector.silent';
+  readonly what: string;
+  readonly reason: string;
+  readonly mend: { readonly href: string; readonly words: string };
+}
+
+const HOUR_MS = 3_600_000;
+/** After so many visits without a showing a campaign is called silent. */
+const VISITS_UNTIL_SILENT = 200;
+const SELECTOR_DAYS = 3;
+
+export async function listAttention(db: Queryable, siteId: number, now: number): Promise<Attention[]> {
+  const [seen, refusals, faults, release, liveDrafts] = await Promise.all([
+    lastSeen(db, siteId),
+    listRefusals(db, siteId),
+    listFaults(db, siteId),
+    findCurrentRelease(db, siteId),
+    many<{ name: string }>(db, `select name from campaign where site_id = $1 and status = 'live'`, [siteId]),
+  ]);
+  const setup = (words: string) => ({ href: '/setup', words });
+  const found: Attention[] = [];
+  if (!seen)
+    found.push({
+      code: 'script.unseen',
+      what: 'The script has not been seen yet',
+      reason: 'Nothing is recorded and nothing can show until its line is on the site’s pages.',
+      mend: setup('Put the script on the site'),
+    });
+  else if (now - seen.at.getTime() > HOUR_MS && (await isUsuallyBusy(db, siteId)))
+    found.push({
+      code: 'script.silent',
+      what: `The script was last seen ${Math.round((now - seen.at.getTime()) / HOUR_MS)} h ago`,
+      reason: 'At this hour the site usually has visits: the line may have been lost from its pages, or the collector cannot be reached.',
+      mend: setup('Check the script'),
+    });
+  for (const { subject, times, lastAt } of refusals.filter(({ reason }) => reason === 'address'))
+    if (now - lastAt.getTime() < 24 * HOUR_MS)
+      found.push({
+        code: 'address',
+        what: `${subject} is turned away`,
+        reason: `Its pages carry the script (${times === 1 ? 'one request' : `${times} requests`} in 7 days), but it is not one of the site’s addresses.`,
+        mend: setup('Add the address'),
+      });
+  for (const { entry, message, times, lastAt } of faults)
+    if (now - lastAt.getTime() < 24 * HOUR_MS)
+      found.push(
+        entry === 'twice'
+          ? {
+              code: 'script.twice',
+              what: 'The script is on a page twice',
+              reason: `Met ${timesWords(times)} in 7 days. The second line does nothing but cost time.`,
+              mend: setup('See where'),
+            }
+          : {
+              code: 'script.fault',
+              what: 'The script met a fault of its own',
+              reason: `${entry}: ${message}, ${timesWords(times)} in 7 days. The page itself was not harmed.`,
+              mend: setup('See the faults'),
+            },
+      );
+  if (!release) {
+    const [first] = liveDrafts;
+    if (first)
+      found.push({
+        code: 'release.none',
+        what: 'No release is live',
+        reason: `“${first.name}” is switched on, but nothing shows before the first release is published.`,
+        mend: { href: '/campaigns', words: 'Go to the campaigns' },
+      });
+    return found;
+  }
+  const names = new Map(
+    (await many<{ id: string; name: string }>(db, `select id, name from campaign where site_id = $1`, [siteId])).map(({ id, name }) => [id, name]),
+  );
+  const [{ visits = 0 } = {}] = await many<{ visits: number }>(
+    db,
+    `select count(*)::int as visits from visit where site_id = $1
+        and started_at > (select published_at from release where site_id = $1 and number = $2)`,
+    [siteId, release.number],
+  );
+  const triggered = new Set(
+    (
+      await many<{ campaign_id: string }>(
+        db,
+        `select distinct campaign_id from showing where site_id = $1
+            and at > (select published_at from release where site_id = $1 and number = $2)`,
+        [siteId, release.number],
+      )
+    ).map(({ campaign_id }) => campaign_id),
+  );
+  for (const { id } of release.document.campaigns)
+    if (visits >= VISITS_UNTIL_SILENT && !triggered.has(id))
+      found.push({
+        code: 'campaign.silent',
+        what: `“${names.get(id) ?? id}” has not shown since release ${release.number}`,
+        reason: `There were ${visits.toLocaleString('en-GB')} visits since. Its rehearsal says which condition leaves nobody.`,
+        mend: { href: `/campaigns/${id}`, words: 'See its rehearsal' },
+      });
+  for (const { id, moment } of release.document.campaigns)
+    for (const selector of selectorsOf(moment))
+      if (await isNeverMet(db, siteId, selector))
+        found.push({
+          code: 'selector.silent',
+          what: `Nothing on the site matches ${selector}`,
+          reason: `“${names.get(id) ?? id}” waits for it, and it was in no page view of the last ${SELECTOR_DAYS} days in which it was looked for.`,
+          mend: { href: `/campaigns/${id}`, words: 'Mend the moment' },
+        });
+  return found;
+}
+
+/** Elements whose being in view is watched: whether one matched is on record, while a click may just not have happened. */
+function selectorsOf(moment: Parameters<typeof leavesOf<Moment>>[0]): string[] {
+  return [...new Set(leavesOf<Moment>(moment).flatMap(({ leaf }) => (leaf.kind === 'visible' || leaf.kind === 'reach' ? [leaf.selector] : [])))];
+}
+
+async function isNeverMet(db: Queryable, siteId: number, selector: string): Promise<boolean> {
+  const [row] = await many<{ watched: boolean; met: boolean }>(
+    db,
+    `with looked as (select id from page_view where site_id = $1 and at > now() - make_interval(days => $3) and $2 = any(watched) limit 5000)
+     select exists (select from looked) as watched,
+            exists (select from looked join signal_piece on signal_piece.site_id = $1 and view_id = looked.id
+                     where signals @> jsonb_build_array(jsonb_build_object('s', 'seen', 'selector', $2::text))) as met`,
+    [siteId, selector, SELECTOR_DAYS],
+  );
+  return row !== undefined && row.watched && !row.met;
+}
+
+/** Did the last week bring at least seven visits in the hour that is now? */
+async function isUsuallyBusy(db: Queryable, siteId: number): Promise<boolean> {
+  const [row] = await many<{ visits: number }>(
+    db,
+    `select count(*)::int as visits from visit where site_id = $1 and started_at > now() - interval '8 days'
+        and extract(hour from started_at) = extract(hour from now())`,
+    [siteId],
+  );
+  return (row?.visits ?? 0) >= 7;
+}
+
+const timesWords = (times: number): string => (times === 1 ? 'once' : `${times} times`);
