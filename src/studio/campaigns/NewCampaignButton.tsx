@@ -43,7 +43,7 @@ export function NewCampaignButton({ names }: { names: readonly string[] }) {
     toast.error(result.message);
   }
   return (
-    <button className="act" disabled={isBusy} onClick={() => void make()}>
+    <button data-new className="act" disabled={isBusy} onClick={() => void make()}>
       New campaign
     </button>
   );

@@ -4,20 +4,23 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
-import { useState } from 'react';
+import { Search } from 'lucide-react';
+import { useCallback, useState } from 'react';
 import { signOutAction } from '@/app/sign-in/actions';
+import { Guide } from '../guide/Guide';
+import { KeySheet } from '../keys/KeySheet';
+import { AREA_KEYS } from '../keys/keys';
+import { useKeys } from '../keys/useKeys';
+import type { Theme } from '../parts/preferences';
+import { GUIDE_COOKIE, keepPreference, setTheme, THEMES } from '../parts/preferences';
+import type { Command } from '../search/actions';
+import { SearchSheet } from '../search/SearchSheet';
 import { useNow } from '../parts/useNow';
 import { Ago } from '../parts/Ago';
 import type { NextReleaseView } from './PublishPanel';
 import { PublishPanel } from './PublishPanel';
 
-const AREAS = [
-  { href: '/today', label: 'Today' },
-  { href: '/visits', label: 'Visits' },
-  { href: '/segments', label: 'Segments' },
-  { href: '/campaigns', label: 'Campaigns' },
-  { href: '/leads', label: 'Leads' },
-] as const;
+const AREAS = AREA_KEYS.filter(({ href }) => href !== '/setup');
 
 const LIVE_MS = 10 * 60_000;
 
@@ -26,13 +29,27 @@ export interface FrameProps {
   readonly person: { readonly name: string; readonly email: string };
   /** When the page script was last seen, UTC ms. */
   readonly seenAt: number | null;
+  /** The step at which the guide stands; null once it was left. */
+  readonly guide: number | null;
   readonly next: NextReleaseView;
   readonly children: ReactNode;
 }
 
-export function Frame({ site, person, seenAt, next, children }: FrameProps) {
+export function Frame({ site, person, seenAt, guide, next, children }: FrameProps) {
   const path = usePathname();
-  const [isPublishing, setPublishing] = useState(false);
+  const [open, setOpen] = useState<'search' | 'keys' | 'publish'>();
+  const [step, setStep] = useState(guide);
+  const close = (): void => setOpen(undefined);
+  useKeys({ onSearch: useCallback(() => setOpen('search'), []), onHelp: useCallback(() => setOpen('keys'), []) });
+  const goTo = (next: number | null): void => {
+    setStep(next);
+    keepPreference(GUIDE_COOKIE, next === null ? 'left' : String(next));
+  };
+  const carryOut = (command: Command): void => {
+    if (command === 'publish' || command === 'keys') setOpen(command);
+    else if (command === 'guide') goTo(0);
+    else setTheme(command);
+  };
   const count = next.changes.length;
   return (
     <>
@@ -74,21 +91,32 @@ export function Frame({ site, person, seenAt, next, children }: FrameProps) {
           })}
         </nav>
         <div className="ml-auto flex items-center gap-4 px-5">
+          <button
+            className="flex items-center gap-2 rounded px-2 py-1 text-soft hover:bg-bone hover:text-ink"
+            title="Search (Ctrl K)"
+            onClick={() => setOpen('search')}
+          >
+            <Search size={16} aria-hidden="true" />
+            <span className="max-xl:sr-only">Search</span>
+          </button>
           {count > 0 && <span className="text-soft">{count === 1 ? '1 change unpublished' : `${count} changes unpublished`}</span>}
           {count === 0 ? (
             <span className="text-soft">{next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}</span>
           ) : (
-            <button className="act" onClick={() => setPublishing(true)}>
+            <button className="act" onClick={() => setOpen('publish')}>
               Publish release {next.number}
             </button>
           )}
-          <Person {...person} />
+          <Person {...person} onCommand={carryOut} />
         </div>
       </header>
+      {step !== null && <Guide step={step} path={path} onStep={goTo} onLeave={() => goTo(null)} />}
       <main id="work" className="mx-auto max-w-[2000px]">
         {children}
       </main>
-      <PublishPanel next={next} isOpen={isPublishing} onClose={() => setPublishing(false)} />
+      <PublishPanel next={next} isOpen={open === 'publish'} onClose={close} />
+      <SearchSheet isOpen={open === 'search'} onClose={close} onCommand={carryOut} />
+      <KeySheet isOpen={open === 'keys'} onClose={close} />
     </>
   );
 }
@@ -106,7 +134,10 @@ function Health({ seenAt }: { seenAt: number | null }) {
   );
 }
 
-function Person({ name, email }: { name: string; email: string }) {
+const THEME_WORDS: Readonly<Record<Theme, string>> = { system: 'Colours of the system', light: 'Light colours', dark: 'Dark colours' };
+
+function Person({ name, email, onCommand }: { name: string; email: string; onCommand: (command: Command) => void }) {
+  const item = 'block w-full rounded px-3 py-1.5 text-left data-focus:bg-bone';
   const initials = name
     .split(/\s+/)
     .map((word) => word[0])
@@ -122,8 +153,25 @@ function Person({ name, email }: { name: string; email: string }) {
           <b className="block">{name}</b>
           <span className="text-soft">{email}</span>
         </p>
+        {THEMES.map((theme) => (
+          <MenuItem key={theme}>
+            <button className={item} onClick={() => onCommand(theme)}>
+              {THEME_WORDS[theme]}
+            </button>
+          </MenuItem>
+        ))}
         <MenuItem>
-          <button className="block w-full rounded px-3 py-1.5 text-left data-focus:bg-bone" onClick={() => void signOutAction()}>
+          <button className={`${item} border-t border-line`} onClick={() => onCommand('keys')}>
+            Keys
+          </button>
+        </MenuItem>
+        <MenuItem>
+          <button className={item} onClick={() => onCommand('guide')}>
+            Guide
+          </button>
+        </MenuItem>
+        <MenuItem>
+          <button className={`${item} border-t border-line`} onClick={() => void signOutAction()}>
             Sign out
           </button>
         </MenuItem>

@@ -38,6 +38,7 @@ export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView;
   return (
     <SidePanel title={`Publish release ${next.number}`} isOpen={isOpen} onClose={onClose}>
       <h3 className="mb-2 font-bold">What changes on the site</h3>
+      {next.changes.length === 0 && <p className="mb-5 text-soft">Nothing is changed since release {next.number - 1}.</p>}
       <ul className="mb-5 grid gap-1">
         {next.changes.map(({ campaign, name: campaignName, what }) => (
           <li key={campaign} className="border-l-2 border-pine pl-3">
@@ -71,7 +72,7 @@ export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView;
       <p role="alert" className="mb-3 text-danger">
         {error}
       </p>
-      <button className="act" disabled={isBusy || next.blockers.length > 0} onClick={() => void publishNow()}>
+      <button className="act" disabled={isBusy || next.blockers.length > 0 || next.changes.length === 0} onClick={() => void publishNow()}>
         {isBusy ? 'Publishing' : `Publish release ${next.number}`}
       </button>
       <p className="mt-3 text-soft">Visitors get it with their next page.</p>

@@ -20,7 +20,7 @@ export function NewSegmentButton({ names }: { names: readonly string[] }) {
     toast.error(result.message);
   }
   return (
-    <button className="act" disabled={isBusy} onClick={() => void make()}>
+    <button data-new className="act" disabled={isBusy} onClick={() => void make()}>
       New segment
     </button>
   );

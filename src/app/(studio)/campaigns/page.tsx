@@ -55,7 +55,7 @@ export default async function CampaignsPage() {
                       <div className="flex">
                         <MoveButtons id={id} name={name} order={campaigns.map((one) => one.id)} />
                         <span>
-                          <Link className="text-base font-semibold hover:underline" href={`/campaigns/${id}`}>
+                          <Link data-row className="text-base font-semibold hover:underline" href={`/campaigns/${id}`}>
                             {name}
                           </Link>
                           <Sentence size="small" phrases={describeRule(rule, names)} />

@@ -20,6 +20,7 @@ export default async function LeadsPage({ searchParams }: { searchParams: Promis
             className="field w-64"
             name="q"
             type="search"
+            data-filter
             aria-label="Search leads"
             placeholder="Email or page"
             defaultValue={search}

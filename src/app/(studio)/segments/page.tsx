@@ -51,7 +51,7 @@ export default async function SegmentsPage() {
                 return (
                   <tr key={segment.id} className="hover:bg-bone">
                     <td className="max-w-2xl">
-                      <Link className="text-base font-semibold hover:underline" href={`/segments/${segment.id}`}>
+                      <Link data-row className="text-base font-semibold hover:underline" href={`/segments/${segment.id}`}>
                         {segment.name}
                       </Link>
                       <Sentence size="small" phrases={describeSegment(segment, names)} />
