@@ -137,6 +137,13 @@ function refusal(cause: unknown): NextResponse<Refusal> {
   return say(500, 'internal', 'Something went wrong on our side. Nothing was changed.');
 }
 
+/** The address's parameters as the schema has them, or a refusal that names every one in the wrong. */
+export function queryAs<T>(request: Request, schema: z.ZodType<T>): T {
+  const parsed = parseWith(schema, Object.fromEntries(new URL(request.url).searchParams));
+  if (!parsed.ok) throw new Refused(422, 'query.shape', parsed.issues.map(issueWords).join('; '), parsed.issues);
+  return parsed.value;
+}
+
 /** The request's JSON as the schema has it, or a refusal that names every field in the wrong. */
 export async function bodyAs<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
   const text = await request.text();

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { send } from '../parts/send';
-import { unusedName } from '../segments/NewSegmentButton';
+import { unusedName } from '../parts/unusedName';
 
 const START: Omit<CampaignDocument, 'name'> = {
   goal: { kind: 'form' },

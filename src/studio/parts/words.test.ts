@@ -1,5 +1,5 @@
 import { agoWords } from './Ago';
-import { unusedName } from '../segments/NewSegmentButton';
+import { unusedName } from '../parts/unusedName';
 
 test.each([
   [0, '0 s ago'],

@@ -4,6 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { send } from '../parts/send';
+import { unusedName } from '../parts/unusedName';
 
 export function NewSegmentButton({ names }: { names: readonly string[] }) {
   const router = useRouter();
@@ -24,11 +25,4 @@ export function NewSegmentButton({ names }: { names: readonly string[] }) {
       New segment
     </button>
   );
-}
-
-export function unusedName(stem: string, names: readonly string[]): string {
-  for (let number = 1; ; number++) {
-    const name = number === 1 ? stem : `${stem} ${number}`;
-    if (!names.includes(name)) return name;
-  }
 }

@@ -1,77 +1,67 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
-import { useMemo, useRef } from 'react';
-import { toast } from 'sonner';
 import { describeSegment, proposedName } from '@/core/rules/describe';
-import { parseSegment } from '@/core/rules/parse';
 import type { SegmentDocument } from '@/core/rules/schema';
+import { nameSchema, segmentSchema } from '@/core/rules/schema';
+import type { User } from '@/server/segments/users';
 import type { RecordedVisit } from '@/server/db/visits';
 import { RibbonList } from '../ribbon/RibbonList';
-import { SaveNote } from '../parts/SaveNote';
-import { send } from '../parts/send';
+import { EditorHead } from '../parts/EditorHead';
 import { Sentence } from '../parts/Sentence';
-import { useAutosave } from '../parts/useAutosave';
-import { useDraft } from '../parts/useDraft';
-import { UndoButtons } from '../parts/UndoButtons';
+import { UsedBy } from '../parts/UsedBy';
+import { useSaved } from '../parts/useSaved';
 import { NumberField } from '../rule/fields';
 import { PeopleEditor } from '../rule/PeopleEditor';
 import { useRecorded } from '../rule/recorded';
 import { useNames } from '../rule/useNames';
+import { SegmentActions } from './SegmentActions';
+import { SegmentOverlap } from './SegmentOverlap';
 import { SegmentTakes } from './SegmentTakes';
 import { SegmentTrend } from './SegmentTrend';
 import { useCounted } from './useCounted';
 
+const draftSchema = segmentSchema.extend({ name: nameSchema });
 type Draft = SegmentDocument & { name: string };
 
 export function SegmentEditor({
   id,
   initial,
   revision,
-  usedBy,
+  users,
+  otherNames,
 }: {
   id: string;
   initial: Draft;
   revision: number;
-  usedBy: readonly string[];
+  users: readonly User[];
+  otherNames: readonly string[];
 }) {
-  const router = useRouter();
   const names = useNames();
   const { sections } = useRecorded();
-  const { draft, setDraft, undo, redo, canUndo, canRedo } = useDraft<Draft>(initial);
-  const current = useRef(revision);
-  const parsed = useMemo(() => parseSegment(draft), [draft]);
-  const issues = parsed.ok ? [] : parsed.issues;
-  const { state, retry } = useAutosave({
-    draft,
-    isReady: parsed.ok,
-    save: async (toSave) => {
-      const result = await send<{ revision: number }>('PUT', `/api/segments/${id}`, { ...toSave, revision: current.current });
-      if (result.ok) current.current = result.value.revision;
-      return result;
-    },
+  const { draft, setDraft, history, issues, isReady, state, retry } = useSaved<Draft>({
+    initial,
+    revision,
+    schema: draftSchema,
+    api: `/api/segments/${id}`,
   });
-  const size = useCounted<SizeAnswer>('size', draft, { isReady: parsed.ok });
-  const proposal = parsed.ok ? proposedName(draft, names) : undefined;
-
-  async function remove(): Promise<void> {
-    const result = await send('DELETE', `/api/segments/${id}`);
-    if (!result.ok) return void toast.error(result.message);
-    router.push('/segments');
-    router.refresh();
-  }
+  const size = useCounted<SizeAnswer>('size', draft, { isReady });
+  const proposal = isReady ? proposedName(draft, names) : undefined;
 
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
       <h1 className="sr-only">Segment {draft.name}</h1>
-      <div className="flex flex-wrap items-center gap-3">
-        <input
-          aria-label="Name of the segment"
-          className="field min-w-0 flex-[0_1_420px] border-transparent bg-transparent font-display text-2xl font-bold hover:border-line"
-          value={draft.name}
-          maxLength={200}
-          onChange={(event) => setDraft({ ...draft, name: event.target.value })}
-        />
+      <EditorHead
+        what="segment"
+        name={draft.name}
+        onName={(name) => setDraft({ ...draft, name })}
+        history={history}
+        state={state}
+        issues={issues}
+        retry={retry}
+        api={`/api/segments/${id}`}
+        back="/segments"
+        more={<SegmentActions id={id} draft={draft} names={otherNames} />}
+      >
         {proposal && proposal !== draft.name && (
           <button
             className="max-w-md truncate text-soft underline decoration-dotted underline-offset-4 hover:text-ink"
@@ -80,17 +70,8 @@ export function SegmentEditor({
             call it “{proposal}”
           </button>
         )}
-        <div className="ml-auto flex items-center gap-3">
-          <UndoButtons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />
-          <SaveNote state={state} issues={issues} retry={retry} />
-          <button className="act-quiet" onClick={() => void remove()}>
-            Delete
-          </button>
-        </div>
-      </div>
-      {usedBy.length > 0 && (
-        <p className="text-soft">Used by {usedBy.join(', ')}. The site goes on with the segment as published until you publish again.</p>
-      )}
+      </EditorHead>
+      <UsedBy users={users} />
       <section className="sheet px-5 py-4" aria-label="The segment as a sentence">
         <Sentence phrases={describeSegment(draft, names)} />
       </section>
@@ -116,8 +97,9 @@ export function SegmentEditor({
         </section>
         <div className="grid content-start gap-4">
           <Size size={size} />
-          <SegmentTrend segment={draft} isReady={parsed.ok} />
-          <SegmentTakes segment={draft} isReady={parsed.ok} />
+          <SegmentTrend segment={draft} isReady={isReady} />
+          <SegmentTakes segment={draft} isReady={isReady} />
+          <SegmentOverlap id={id} segment={draft} isReady={isReady} />
         </div>
       </div>
       {size.data && size.data.visits.length > 0 && (

@@ -6,11 +6,11 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { SiteCheck } from '@/app/api/site/check/route';
 import { Ago } from '../parts/Ago';
-import { ScreenHead } from '../parts/ScreenHead';
 import { send } from '../parts/send';
 import { Addresses } from './Addresses';
 import type { PrivacyChoice } from './Privacy';
 import { Privacy } from './Privacy';
+import { SetupHead } from './SetupHead';
 
 const CHECK_EVERY_MS = 2000;
 
@@ -35,7 +35,7 @@ export function Setup({ siteKey, addresses, privacy, collector, releases }: Setu
   const snippet = `<script async src="${collector}/page.js" data-site="${siteKey}"${asks}></script>`;
   return (
     <div className="p-6">
-      <ScreenHead title="Setup" note="One line in the head of every page, and you see here within seconds that it works." />
+      <SetupHead note="One line in the head of every page, and you see here within seconds that it works." />
       <div className="grid gap-4 lg:grid-cols-2">
         <section className="sheet p-5" aria-labelledby="script">
           <h2 id="script" className="mb-3 text-lg font-bold">

@@ -10,6 +10,7 @@ import { segmentsNamedIn } from '@/server/segments/bodies';
 import { Empty } from '@/studio/parts/Empty';
 import { ScreenHead } from '@/studio/parts/ScreenHead';
 import { Sentence } from '@/studio/parts/Sentence';
+import { SegmentsInOut } from '@/studio/segments/SegmentsInOut';
 import { SegmentSizeCells } from '@/studio/segments/SegmentSizeCells';
 import { NewSegmentButton } from '@/studio/segments/NewSegmentButton';
 
@@ -25,6 +26,12 @@ export default async function SegmentsPage() {
   return (
     <div className="p-6">
       <ScreenHead title="Segments" note="Who: saved answers to use in any rule">
+        {segments.length > 1 && (
+          <Link className="act-quiet" href="/segments/overlap">
+            Overlap
+          </Link>
+        )}
+        <SegmentsInOut hasSome={segments.length > 0} />
         <NewSegmentButton names={segments.map(({ name }) => name)} />
       </ScreenHead>
       {segments.length === 0 ? (

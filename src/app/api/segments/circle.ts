@@ -1,3 +1,4 @@
+import type { SegmentBody } from '@/core/people/subject';
 import type { PeopleCondition } from '@/core/people/condition';
 import type { Expr } from '@/core/rules/expr';
 import { Refused } from '@/server/api';
@@ -5,7 +6,11 @@ import { pool } from '@/server/pool';
 import { circleThrough, segmentBodies } from '@/server/segments/bodies';
 
 export async function refuseCircle(siteId: number, id: string, people: Expr<PeopleCondition>): Promise<void> {
-  const circle = circleThrough(id, people, await segmentBodies(pool(), siteId));
+  refuseCircleIn(await segmentBodies(pool(), siteId), id, people);
+}
+
+export function refuseCircleIn(bodies: Readonly<Record<string, SegmentBody>>, id: string, people: Expr<PeopleCondition>): void {
+  const circle = circleThrough(id, people, bodies);
   if (circle)
     throw new Refused(422, 'segment.circle', `people: met a segment that refers back to itself (${circle.join(' → ')}), expected none`);
 }

@@ -1,10 +1,9 @@
 import { z } from 'zod';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs, Refused } from '@/server/api';
-import { listCampaigns } from '@/server/db/campaigns';
-import { deleteSegment, findSegment, listSegments, updateSegment } from '@/server/db/segments';
+import { deleteSegment, findSegment, updateSegment } from '@/server/db/segments';
 import { pool } from '@/server/pool';
-import { segmentsNamedIn } from '@/server/segments/bodies';
+import { usersInWords, usersOf } from '@/server/segments/users';
 import { refuseCircle } from '../circle';
 
 const changedSegmentSchema = segmentSchema.extend({ name: nameSchema, revision: z.int().min(1) });
@@ -25,12 +24,8 @@ export async function PUT(request: Request, { params }: Context) {
 export async function DELETE(request: Request, { params }: Context) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { id } = await params;
-    const [campaigns, segments] = await Promise.all([listCampaigns(pool(), siteId), listSegments(pool(), siteId)]);
-    const users = [
-      ...campaigns.filter(({ rule }) => segmentsNamedIn(rule.people).includes(id)).map(({ name }) => `the campaign “${name}”`),
-      ...segments.filter(({ people }) => segmentsNamedIn(people).includes(id)).map(({ name }) => `the segment “${name}”`),
-    ];
-    if (users.length) throw new Refused(409, 'segment.used', `It is used by ${users.join(', ')}. Take it out there first.`);
+    const users = await usersOf(pool(), siteId, 'segments', id);
+    if (users.length) throw new Refused(409, 'segment.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
     await deleteSegment(pool(), siteId, id);
   });
 }

@@ -1,0 +1,8 @@
+import { answer } from '@/server/api';
+import { listSpots } from '@/server/map/visitors';
+import { pool } from '@/server/pool';
+
+/** Where the visitors of the last thirty days were. */
+export async function GET(request: Request) {
+  return answer(request, {}, ({ siteId }) => listSpots(pool(), siteId));
+}

@@ -1,0 +1,29 @@
+import { z } from 'zod';
+import { answer, bodyAs, Refused } from '@/server/api';
+import { pageSets } from '@/server/db/vocabulary';
+import { pool } from '@/server/pool';
+import { usersInWords, usersOf } from '@/server/segments/users';
+import { pageSetSchema } from '../schema';
+
+const changedPageSetSchema = pageSetSchema.extend({ revision: z.int().min(1) });
+type Context = { params: Promise<{ id: string }> };
+
+export async function PUT(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { id } = await params;
+    const { name, patterns, revision } = await bodyAs(request, changedPageSetSchema);
+    if (!(await pageSets.find(pool(), siteId, id)))
+      throw new Refused(404, 'notFound', 'This page set was deleted elsewhere. What you typed is still here.');
+    return { revision: await pageSets.update(pool(), siteId, { id, name, body: patterns, revision }) };
+  });
+}
+
+/** Refused while a rule still names the page set; says which. */
+export async function DELETE(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { id } = await params;
+    const users = await usersOf(pool(), siteId, 'sets', id);
+    if (users.length) throw new Refused(409, 'pageSet.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
+    await pageSets.remove(pool(), siteId, id);
+  });
+}

@@ -1,0 +1,30 @@
+import { z } from 'zod';
+import { placeShapeSchema } from '@/core/geo/place';
+import { nameSchema } from '@/core/rules/schema';
+import { answer, bodyAs, Refused } from '@/server/api';
+import { places } from '@/server/db/vocabulary';
+import { pool } from '@/server/pool';
+import { usersInWords, usersOf } from '@/server/segments/users';
+
+const changedPlaceSchema = z.strictObject({ name: nameSchema, shape: placeShapeSchema, revision: z.int().min(1) });
+type Context = { params: Promise<{ id: string }> };
+
+export async function PUT(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { id } = await params;
+    const { name, shape, revision } = await bodyAs(request, changedPlaceSchema);
+    if (!(await places.find(pool(), siteId, id)))
+      throw new Refused(404, 'notFound', 'This place was deleted elsewhere. What you drew is still here.');
+    return { revision: await places.update(pool(), siteId, { id, name, body: shape, revision }) };
+  });
+}
+
+/** Refused while a rule still names the place; says which. */
+export async function DELETE(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { id } = await params;
+    const users = await usersOf(pool(), siteId, 'places', id);
+    if (users.length) throw new Refused(409, 'place.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
+    await places.remove(pool(), siteId, id);
+  });
+}

@@ -1,0 +1,21 @@
+import { z } from 'zod';
+import { fromGeoJson } from '@/core/geo/geojson';
+import { issueWords } from '@/core/rules/parse';
+import { answer, bodyAs, Refused } from '@/server/api';
+import { withTransaction } from '@/server/db/pool';
+import { insertPlace } from '@/server/db/vocabulary';
+import { newId } from '@/server/ids';
+import { pool } from '@/server/pool';
+
+/** GeoJSON's features become places, all or none. */
+export async function POST(request: Request) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const parsed = fromGeoJson(await bodyAs(request, z.unknown()));
+    if (!parsed.ok) throw new Refused(422, 'body.shape', parsed.issues.slice(0, 5).map(issueWords).join('; '), parsed.issues);
+    const made = parsed.value.map((place) => ({ id: newId('place'), ...place }));
+    await withTransaction(pool(), async (tx) => {
+      for (const place of made) await insertPlace(tx, siteId, place);
+    });
+    return { places: made.map(({ id, name }) => ({ id, name })) };
+  });
+}

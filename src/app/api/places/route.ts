@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { placeShapeSchema } from '@/core/geo/place';
+import { nameSchema } from '@/core/rules/schema';
+import { answer, bodyAs } from '@/server/api';
+import { insertPlace } from '@/server/db/vocabulary';
+import { newId } from '@/server/ids';
+import { pool } from '@/server/pool';
+
+const newPlaceSchema = z.strictObject({ name: nameSchema, shape: placeShapeSchema });
+
+export async function POST(request: Request) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { name, shape } = await bodyAs(request, newPlaceSchema);
+    const id = newId('place');
+    await insertPlace(pool(), siteId, { id, name, shape });
+    return { id };
+  });
+}

@@ -1,0 +1,36 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { toast } from 'sonner';
+import type { SegmentDocument } from '@/core/rules/schema';
+import { send } from '../parts/send';
+import { unusedName } from '../parts/unusedName';
+
+/** What can be done with a segment besides editing it: another like it, and taking it elsewhere as JSON. */
+export function SegmentActions({
+  id,
+  draft: { name, lookback, people },
+  names,
+}: {
+  id: string;
+  draft: SegmentDocument & { name: string };
+  /** Names that are taken. */
+  names: readonly string[];
+}) {
+  const router = useRouter();
+  async function duplicate(): Promise<void> {
+    const result = await send<{ id: string }>('POST', '/api/segments', { name: unusedName(`${name.slice(0, 190)} copy`, names), lookback, people });
+    if (!result.ok) return void toast.error(result.message);
+    router.push(`/segments/${result.value.id}`);
+  }
+  return (
+    <>
+      <button className="act-quiet" onClick={() => void duplicate()}>
+        Duplicate
+      </button>
+      <a className="act-quiet" href={`/segments.json?id=${id}`} download>
+        Take out JSON
+      </a>
+    </>
+  );
+}

@@ -1,0 +1,38 @@
+'use client';
+
+import Link from 'next/link';
+import { usePathname } from 'next/navigation';
+import type { ReactNode } from 'react';
+
+const PARTS = [
+  { href: '/setup', label: 'Script and releases' },
+  { href: '/setup/page-sets', label: 'Page sets' },
+  { href: '/setup/places', label: 'Places' },
+] as const;
+
+/** The head of every part of Setup, with the way to the others. */
+export function SetupHead({ note, children }: { note?: ReactNode; children?: ReactNode }) {
+  const path = usePathname();
+  return (
+    <div className="mb-4 flex flex-wrap items-baseline gap-x-5 gap-y-2">
+      <h1 className="text-2xl font-bold">Setup</h1>
+      <nav aria-label="Parts of the setup" className="flex gap-4">
+        {PARTS.map(({ href, label }) => {
+          const isHere = href === '/setup' ? path === href : path.startsWith(href);
+          return (
+            <Link
+              key={href}
+              href={href}
+              aria-current={isHere ? 'page' : undefined}
+              className={`border-b-2 pb-0.5 font-semibold ${isHere ? 'border-ink' : 'border-transparent text-soft hover:text-ink'}`}
+            >
+              {label}
+            </Link>
+          );
+        })}
+      </nav>
+      {note && <p className="text-soft">{note}</p>}
+      {children && <div className="ml-auto flex items-center gap-2">{children}</div>}
+    </div>
+  );
+}
