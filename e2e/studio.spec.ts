@@ -139,6 +139,20 @@ test('the order of campaigns and the budget are set in one place, and are part o
   await page.getByRole('checkbox', { name: /at most/ }).uncheck();
   await page.getByRole('button', { name: `Move ${before[0]} up` }).press('Enter');
   await expect.poll(names).toEqual(before);
+  // Dragging, from the keyboard: taken up, one down, put down.
+  const rehearsed = () => page.getByRole('row').nth(1).getByRole('cell').last().textContent();
+  await expect.poll(rehearsed, { timeout: 60_000 }).toMatch(/^\d/);
+  const handle = page.getByRole('button', { name: `Drag ${before[0]}`, exact: true });
+  await handle.focus();
+  for (const key of ['Space', 'ArrowDown', 'Space']) {
+    await page.keyboard.press(key);
+    await page.waitForTimeout(300);
+  }
+  await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);
+  await page.reload();
+  await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);
+  await page.getByRole('button', { name: `Move ${before[0]} up` }).press('Enter');
+  await expect.poll(names).toEqual(before);
   const refused = await page.request.put(`${STUDIO}/api/campaigns/order`, {
     data: { campaigns: ['camp_packing'] },
     headers: { origin: STUDIO },

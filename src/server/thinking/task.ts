@@ -1,6 +1,8 @@
 // What the thread that counts and rehearses can be asked, and what it says.
+import type { Budget } from '@/core/pacing/pacing';
 import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
 import type { RehearsalReport } from '@/core/rehearsal/report';
+import type { TogetherReport } from '@/core/rehearsal/together';
 import type { SegmentBody } from '@/core/people/subject';
 import type { Path } from '@/core/rules/expr';
 import type { VisitTerm } from '@/core/visits/filter';
@@ -25,6 +27,14 @@ export type Task =
       readonly asOf: number;
       readonly from: number;
       readonly count: number;
+    }
+  /** All of these, in this order and under this budget, at once. */
+  | {
+      readonly kind: 'together';
+      readonly site: number;
+      readonly campaigns: readonly CampaignToRehearse[];
+      readonly budget: Budget;
+      readonly days: RehearsedDays;
     }
   | {
       readonly kind: 'rehearse';
@@ -87,6 +97,7 @@ export interface Answers {
   lines: readonly Line['line'][];
   overlap: number[][];
   visits: FoundVisits;
+  together: TogetherReport;
   rehearse: Rehearsed;
 }
 export type AnswerTo<T extends Task> = Answers[T['kind']];

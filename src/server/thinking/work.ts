@@ -2,6 +2,7 @@ import { judgeEveryone } from '@/core/counting/countPeople';
 import { contributions, overlaps, segmentLine, segmentLines } from '@/core/counting/sizes';
 import type { RehearsedShowing } from '@/core/rehearsal/rehearse';
 import { reportInStages } from '@/core/rehearsal/report';
+import { rehearseTogether } from '@/core/rehearsal/together';
 import type { Path } from '@/core/rules/expr';
 import type { SiteMemory, Stage } from './site';
 import type { AnswerTo, Rehearsed, Size, Spot, Task } from './task';
@@ -41,6 +42,11 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
     case 'visits': {
       const found = await memory.findVisits(task);
       yield { visits: found.visits.length, visitors: found.visitors, ids: found.visits.slice(task.from, task.from + task.count) };
+      return;
+    }
+    case 'together': {
+      const { columns, judge, sets } = await memory.stage(task.days);
+      yield* rehearseTogether(task.campaigns, { columns, judge, sets, budget: task.budget });
       return;
     }
     case 'rehearse':

@@ -1,19 +1,17 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Budget } from '@/core/pacing/pacing';
 import { send } from '../parts/send';
 import { NumberField } from '../rule/fields';
 
 /** What all campaigns together may show to one visitor. */
-export function BudgetForm({ initial }: { initial: Budget }) {
+export function BudgetForm({ value: budget, onChange }: { value: Budget; onChange: (budget: Budget) => void }) {
   const router = useRouter();
-  const [budget, setBudget] = useState(initial);
 
   async function save(next: Budget): Promise<void> {
-    setBudget(next);
+    onChange(next);
     const result = await send('PUT', '/api/site/budget', next);
     if (!result.ok) return void toast.error(result.message);
     router.refresh();

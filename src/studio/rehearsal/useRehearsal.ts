@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Place } from '@/core/pacing/place';
 import type { Rule } from '@/core/rules/schema';
 import type { Rehearsed, RehearsedDays } from '@/server/thinking/task';
+import { readLines, RefusedLine } from '../parts/readLines';
 
 export interface RehearsalQuestion {
   readonly campaign: string;
@@ -31,36 +32,23 @@ export function useRehearsal(question: RehearsalQuestion, isReady: boolean): Reh
     const mine = ++latest.current;
     const abort = new AbortController();
     let isFirst = true;
-    const take = (line: string): void => {
-      if (mine !== latest.current || line === '') return;
-      const answer = JSON.parse(line) as Rehearsed | { error: { message: string } };
-      if ('error' in answer) return setState((before) => ({ ...before, isRunning: false, error: answer.error.message }));
+    const onLine = (answer: Rehearsed): void => {
+      if (mine !== latest.current) return;
       const more = isFirst ? 1 : 0;
       isFirst = false;
       setState((before) => ({ report: answer, isRunning: true, error: undefined, answers: before.answers + more }));
     };
     // In an effect, and not at once: the question is put when the screen has been drawn.
     void Promise.resolve().then(() => mine === latest.current && setState((before) => ({ ...before, isRunning: true })));
-    readLines('/api/rehearse', body, abort.signal, take)
+    readLines<Rehearsed>('/api/rehearse', JSON.parse(body), { signal: abort.signal, onLine })
       .catch((cause: unknown) => {
         if (abort.signal.aborted) return;
         console.debug('rehearsal failed', cause);
-        setState((before) => ({ ...before, error: 'The studio cannot be reached. Your rule is safe; try again in a moment.' }));
+        const message = cause instanceof RefusedLine ? cause.message : 'The studio cannot be reached. Your rule is safe; try again in a moment.';
+        setState((before) => ({ ...before, error: message }));
       })
       .finally(() => mine === latest.current && !abort.signal.aborted && setState((before) => ({ ...before, isRunning: false })));
     return () => abort.abort();
   }, [body, isReady, attempt]);
   return { ...state, retry: () => setAttempt((count) => count + 1) };
-}
-
-async function readLines(url: string, body: string, signal: AbortSignal, take: (line: string) => void): Promise<void> {
-  const response = await fetch(url, { method: 'POST', body, signal, headers: { 'content-type': 'application/json' } });
-  const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
-  let rest = '';
-  for (let chunk = await reader?.read(); chunk && !chunk.done; chunk = await reader?.read()) {
-    const lines = (rest + chunk.value).split('\n');
-    rest = lines.pop() ?? '';
-    lines.forEach(take);
-  }
-  take(rest);
 }

@@ -1,0 +1,27 @@
+import { z } from 'zod';
+import { startOf } from '@/core/flows/flow';
+import { placeOf } from '@/core/messages/message';
+import { budgetSchema } from '@/core/pacing/pacing';
+import { answerInLines, bodyAs } from '@/server/api';
+import { listCampaigns } from '@/server/db/campaigns';
+import { pool } from '@/server/pool';
+import { think } from '@/server/thinking/think';
+
+const togetherSchema = z.strictObject({
+  /** Ids in the order to try; those that are not switched on are left out. */
+  campaigns: z.array(z.string().min(1).max(100)).max(1000),
+  budget: budgetSchema(),
+  days: z.union([z.literal(7), z.literal(30), z.literal(90)]),
+});
+
+/** What an order and a budget leave each live campaign; answers line by line as more is known. */
+export async function POST(request: Request) {
+  return answerInLines(request, async ({ siteId }) => {
+    const { campaigns: order, budget, days } = await bodyAs(request, togetherSchema);
+    const live = (await listCampaigns(pool(), siteId)).filter(({ status, id }) => status === 'live' && order.includes(id));
+    const campaigns = live
+      .sort((a, b) => order.indexOf(a.id) - order.indexOf(b.id))
+      .map(({ id, rule, flow }) => ({ id, rule, place: placeOf(startOf(flow)) }));
+    return (emit) => think({ kind: 'together', site: siteId, campaigns, budget, days }, { signal: request.signal, onPart: emit });
+  });
+}

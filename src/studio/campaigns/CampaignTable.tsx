@@ -1,0 +1,205 @@
+'use client';
+
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { ChevronDown, ChevronUp, GripVertical } from 'lucide-react';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { Budget } from '@/core/pacing/pacing';
+import type { Share } from '@/core/rehearsal/together';
+import type { Phrase } from '@/core/rules/describe';
+import { Sentence } from '../parts/Sentence';
+import { send } from '../parts/send';
+import { BudgetForm } from './BudgetForm';
+import { ShareCell } from './ShareCell';
+import { useTogether } from './useTogether';
+
+export interface ListedCampaign {
+  readonly id: string;
+  readonly name: string;
+  readonly state: string;
+  readonly sentence: readonly Phrase[];
+  readonly triggered: number;
+  readonly shown: number;
+  readonly converted: number;
+}
+
+/** All campaigns in the order in which they decide, to be dragged or moved by keys; beside each what the order and the budget leave it. */
+export function CampaignTable({ campaigns: listed, budget: savedBudget }: { campaigns: readonly ListedCampaign[]; budget: Budget }) {
+  const router = useRouter();
+  const [order, setOrder] = useState(() => listed.map(({ id }) => id));
+  const [budget, setBudget] = useState(savedBudget);
+  // Whatever came or went elsewhere takes its place from the server.
+  const known = listed.map(({ id }) => id);
+  const isSame = known.length === order.length && known.every((id) => order.includes(id));
+  const shownOrder = isSame ? order : known;
+  const { report, isRunning, error } = useTogether(shownOrder, budget);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const most = Math.max(1, ...(report?.shares ?? []).map(({ alone, together }) => alone ?? together));
+
+  async function moveTo(next: string[]): Promise<void> {
+    setOrder(next);
+    const result = await send('PUT', '/api/campaigns/order', { campaigns: next });
+    if (!result.ok) {
+      setOrder(shownOrder);
+      toast.error(result.message);
+    }
+    router.refresh();
+  }
+  const nameOf = (id: string | number): string => listed.find((one) => one.id === id)?.name ?? 'a campaign';
+  return (
+    <>
+      <div className="sheet">
+        <DndContext
+          id="campaign-order"
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          accessibility={{
+            announcements: {
+              onDragStart: ({ active }) => `${nameOf(active.id)} is taken up`,
+              onDragOver: ({ active, over }) => (over ? `${nameOf(active.id)} is now number ${shownOrder.indexOf(String(over.id)) + 1}` : undefined),
+              onDragEnd: ({ active, over }) =>
+                over ? `${nameOf(active.id)} is put down as number ${shownOrder.indexOf(String(over.id)) + 1}` : `${nameOf(active.id)} is put back`,
+              onDragCancel: ({ active }) => `${nameOf(active.id)} is put back`,
+            },
+          }}
+          onDragEnd={({ active, over }) => {
+            if (!over || active.id === over.id) return;
+            void moveTo(arrayMove([...shownOrder], shownOrder.indexOf(String(active.id)), shownOrder.indexOf(String(over.id))));
+          }}
+        >
+          <table className="list">
+            <thead>
+              <tr>
+                <th>Campaign</th>
+                <th>State</th>
+                <th className="number">Shown</th>
+                <th className="number">Converted</th>
+                <th>
+                  Rehearsed together
+                  {isRunning && report && (
+                    <span className="ml-2 font-normal text-soft" role="status">
+                      {report.done} of {report.runs}
+                    </span>
+                  )}
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              <SortableContext items={[...shownOrder]} strategy={verticalListSortingStrategy}>
+                {shownOrder.map((id, index) => {
+                  const campaign = listed.find((one) => one.id === id);
+                  return (
+                    campaign && (
+                      <Row
+                        key={id}
+                        campaign={campaign}
+                        isFirst={index === 0}
+                        isLast={index === shownOrder.length - 1}
+                        onMove={(by) => void moveTo(arrayMove([...shownOrder], index, index + by))}
+                        share={report ? (report.shares.find((one) => one.campaign === id) ?? null) : undefined}
+                        most={most}
+                      />
+                    )
+                  );
+                })}
+              </SortableContext>
+            </tbody>
+          </table>
+        </DndContext>
+      </div>
+      {error && (
+        <p role="alert" className="mt-2 text-danger">
+          {error}
+        </p>
+      )}
+      <BudgetForm value={budget} onChange={setBudget} />
+      {report && (
+        <p className="mt-2 text-soft" aria-live="polite">
+          Over the recorded visits of the last 30 days, all together would have shown {report.showings.toLocaleString('en-GB')} times, in{' '}
+          {report.visits.toLocaleString('en-GB')} of {report.of.toLocaleString('en-GB')} visits.
+        </p>
+      )}
+    </>
+  );
+}
+
+function Row({
+  campaign: { id, name, state, sentence, shown, converted },
+  isFirst,
+  isLast,
+  onMove,
+  share,
+  most,
+}: {
+  campaign: ListedCampaign;
+  isFirst: boolean;
+  isLast: boolean;
+  onMove: (by: 1 | -1) => void;
+  /** Null for a campaign that is not switched on; undefined until it is rehearsed. */
+  share: Share | null | undefined;
+  most: number;
+}) {
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id });
+  return (
+    <tr
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={isDragging ? 'relative z-10 bg-paper shadow-lg' : 'hover:bg-bone'}
+    >
+      <td className="max-w-3xl">
+        <div className="flex">
+          <span className="mr-2 inline-flex items-start">
+            <button
+              ref={setActivatorNodeRef}
+              {...attributes}
+              {...listeners}
+              aria-label={`Drag ${name}`}
+              className="cursor-grab touch-none p-0.5 pt-2 text-soft hover:text-ink"
+            >
+              <GripVertical size={16} aria-hidden="true" />
+            </button>
+            <span className="inline-flex flex-col">
+              {([-1, 1] as const).map((by) => (
+                <button
+                  key={by}
+                  className="text-soft hover:text-ink disabled:opacity-30"
+                  aria-label={`Move ${name} ${by < 0 ? 'up' : 'down'}`}
+                  disabled={by < 0 ? isFirst : isLast}
+                  onClick={() => onMove(by)}
+                >
+                  {by < 0 ? <ChevronUp size={16} aria-hidden="true" /> : <ChevronDown size={16} aria-hidden="true" />}
+                </button>
+              ))}
+            </span>
+          </span>
+          <span className="min-w-0">
+            <Link data-row className="text-base font-semibold hover:underline" href={`/campaigns/${id}`}>
+              {name}
+            </Link>
+            <Sentence size="small" phrases={sentence} />
+          </span>
+        </div>
+      </td>
+      <td className="whitespace-nowrap">{state}</td>
+      <td className="number">{shown.toLocaleString('en-GB')}</td>
+      <td className="number">
+        <b>{converted.toLocaleString('en-GB')}</b>
+        {shown > 0 && <span className="block text-xs text-soft">{((100 * converted) / shown).toFixed(1)} %</span>}
+      </td>
+      <td>
+        {share === undefined ? (
+          <span className="skeleton inline-block h-8 w-40" role="status" aria-label="Rehearsing" />
+        ) : (
+          <ShareCell share={share ?? undefined} most={most} />
+        )}
+      </td>
+    </tr>
+  );
+}
