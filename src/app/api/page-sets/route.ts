@@ -2,7 +2,7 @@ import { answer, bodyAs } from '@/server/api';
 import { insertPageSet } from '@/server/db/vocabulary';
 import { newId } from '@/server/ids';
 import { pool } from '@/server/pool';
-import { pageSetSchema } from './schema';
+import { pageSetSchema } from '@/server/requests';
 
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {

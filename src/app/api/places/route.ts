@@ -1,12 +1,8 @@
-import { z } from 'zod';
-import { placeShapeSchema } from '@/core/geo/place';
-import { nameSchema } from '@/core/rules/schema';
 import { answer, bodyAs } from '@/server/api';
 import { insertPlace } from '@/server/db/vocabulary';
 import { newId } from '@/server/ids';
 import { pool } from '@/server/pool';
-
-const newPlaceSchema = z.strictObject({ name: nameSchema, shape: placeShapeSchema });
+import { newPlaceSchema } from '@/server/requests';
 
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {

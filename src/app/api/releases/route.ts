@@ -1,9 +1,7 @@
-import { z } from 'zod';
 import { answer, bodyAs } from '@/server/api';
 import { pool } from '@/server/pool';
+import { releaseSchema } from '@/server/requests';
 import { publish } from '@/server/releases/publish';
-
-const releaseSchema = z.strictObject({ name: z.string().trim().max(200), note: z.string().trim().max(2000) });
 
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId, id }) => {

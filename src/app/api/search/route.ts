@@ -1,9 +1,7 @@
-import { z } from 'zod';
 import { answer, queryAs } from '@/server/api';
 import { searchSite } from '@/server/db/search';
 import { pool } from '@/server/pool';
-
-const searchSchema = z.strictObject({ text: z.string().trim().min(1).max(200) });
+import { searchSchema } from '@/server/requests';
 
 /** Everything of the site whose name contains `text`. */
 export async function GET(request: Request) {

@@ -1,23 +1,18 @@
-import { z } from 'zod';
 import { issueWords, parseWith } from '@/core/rules/parse';
 import { termsFromParameters } from '@/core/visits/filter';
 import { answer, Refused } from '@/server/api';
 import { listVisits } from '@/server/db/visits';
 import { pool } from '@/server/pool';
+import { visitsPageSchema } from '@/server/requests';
 import { think } from '@/server/thinking/think';
 
-const pageSchema = z.object({
-  asOf: z.coerce.number().min(0).max(8.64e15),
-  from: z.coerce.number().int().min(0).default(0),
-  count: z.coerce.number().int().min(0).max(100).default(50),
-});
-const OTHERS = Object.keys(pageSchema.shape);
+const OTHERS = Object.keys(visitsPageSchema.shape);
 
 /** Recorded visits that meet the terms of the address, newest first; how many they are, and some of them to draw. */
 export async function GET(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const { searchParams } = new URL(request.url);
-    const page = parseWith(pageSchema, Object.fromEntries(OTHERS.map((name) => [name, searchParams.get(name) ?? undefined])));
+    const page = parseWith(visitsPageSchema, Object.fromEntries(OTHERS.map((name) => [name, searchParams.get(name) ?? undefined])));
     const { terms, issues } = termsFromParameters(searchParams, OTHERS);
     const wrong = [...(page.ok ? [] : page.issues), ...issues];
     if (!page.ok || wrong.length) throw new Refused(422, 'query.shape', wrong.map(issueWords).join('; '), wrong);

@@ -1,13 +1,13 @@
 import { upgradeCampaign } from '@/core/flows/upgrade';
 import { z } from 'zod';
-import { CAMPAIGN_STATUSES, campaignSchema } from '@/core/campaigns/campaign';
+import { campaignSchema } from '@/core/campaigns/campaign';
 import { answer, bodyAs, Refused } from '@/server/api';
 import { deleteCampaign, findCampaign, setCampaignStatus, updateCampaign } from '@/server/db/campaigns';
 import { withTransaction } from '@/server/db/pool';
 import { pool } from '@/server/pool';
+import { statusSchema } from '@/server/requests';
 
 const changedCampaignSchema = z.preprocess(upgradeCampaign, campaignSchema.safeExtend({ revision: z.int().min(1) }));
-const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
 type Context = { params: Promise<{ id: string }> };
 
 export async function PUT(request: Request, { params }: Context) {

@@ -1,9 +1,7 @@
-import { z } from 'zod';
 import { answer, bodyAs, Refused } from '@/server/api';
 import { orderCampaigns } from '@/server/db/campaigns';
 import { pool } from '@/server/pool';
-
-const orderSchema = z.strictObject({ campaigns: z.array(z.string().min(1).max(100)).min(1).max(1000) });
+import { orderSchema } from '@/server/requests';
 
 /** Puts all campaigns of the site in an order; each must be named once. */
 export async function PUT(request: Request) {

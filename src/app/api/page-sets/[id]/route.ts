@@ -1,11 +1,9 @@
-import { z } from 'zod';
 import { answer, bodyAs, Refused } from '@/server/api';
 import { pageSets } from '@/server/db/vocabulary';
 import { pool } from '@/server/pool';
+import { changedPageSetSchema } from '@/server/requests';
 import { usersInWords, usersOf } from '@/server/segments/users';
-import { pageSetSchema } from '../schema';
 
-const changedPageSetSchema = pageSetSchema.extend({ revision: z.int().min(1) });
 type Context = { params: Promise<{ id: string }> };
 
 export async function PUT(request: Request, { params }: Context) {

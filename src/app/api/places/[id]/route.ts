@@ -1,12 +1,9 @@
-import { z } from 'zod';
-import { placeShapeSchema } from '@/core/geo/place';
-import { nameSchema } from '@/core/rules/schema';
 import { answer, bodyAs, Refused } from '@/server/api';
 import { places } from '@/server/db/vocabulary';
 import { pool } from '@/server/pool';
+import { changedPlaceSchema } from '@/server/requests';
 import { usersInWords, usersOf } from '@/server/segments/users';
 
-const changedPlaceSchema = z.strictObject({ name: nameSchema, shape: placeShapeSchema, revision: z.int().min(1) });
 type Context = { params: Promise<{ id: string }> };
 
 export async function PUT(request: Request, { params }: Context) {

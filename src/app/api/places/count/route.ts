@@ -1,15 +1,12 @@
-import { z } from 'zod';
-import { placeShapeSchema } from '@/core/geo/place';
 import { answer, bodyAs } from '@/server/api';
 import { countIn, listSpots } from '@/server/map/visitors';
 import { pool } from '@/server/pool';
-
-const countSchema = z.strictObject({ shape: placeShapeSchema });
+import { placeCountSchema } from '@/server/requests';
 
 /** How many visitors of the last thirty days are in a shape, and how exact their positions are. */
 export async function POST(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
-    const { shape } = await bodyAs(request, countSchema);
+    const { shape } = await bodyAs(request, placeCountSchema);
     return countIn(shape, await listSpots(pool(), siteId));
   });
 }

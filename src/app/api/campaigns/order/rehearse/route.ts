@@ -1,18 +1,10 @@
-import { z } from 'zod';
 import { startOf } from '@/core/flows/flow';
 import { placeOf } from '@/core/messages/message';
-import { budgetSchema } from '@/core/pacing/pacing';
 import { answerInLines, bodyAs } from '@/server/api';
 import { listCampaigns } from '@/server/db/campaigns';
 import { pool } from '@/server/pool';
+import { togetherSchema } from '@/server/requests';
 import { think } from '@/server/thinking/think';
-
-const togetherSchema = z.strictObject({
-  /** Ids in the order to try; those that are not switched on are left out. */
-  campaigns: z.array(z.string().min(1).max(100)).max(1000),
-  budget: budgetSchema(),
-  days: z.union([z.literal(7), z.literal(30), z.literal(90)]),
-});
 
 /** What an order and a budget leave each live campaign; answers line by line as more is known. */
 export async function POST(request: Request) {

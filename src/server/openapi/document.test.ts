@@ -1,0 +1,38 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { ENDPOINTS, openApiDocument } from './document';
+
+const app = join(__dirname, '../../app');
+const published = join(__dirname, '../../../docs/openapi.json');
+
+/** Paths and methods of the route handlers that there are: "/api/segments/{id} put". */
+function routes(): string[] {
+  const files = (readdirSync(app, { recursive: true }) as string[]).filter((name) => name.endsWith('route.ts'));
+  return files.flatMap((name) => {
+    const path = `/${name.replace(/\/route\.ts$/, '').replace(/\[(\w+)\]/g, '{$1}')}`;
+    const methods = [...readFileSync(join(app, name), 'utf8').matchAll(/^export (?:async )?(?:function) (GET|POST|PUT|DELETE|PATCH)\b/gm)];
+    return methods.map(([, method]) => `${path} ${method?.toLowerCase()}`);
+  });
+}
+
+test('every route is described, and nothing that is not there', () => {
+  const described = Object.entries(ENDPOINTS).flatMap(([path, methods]) => Object.keys(methods).map((method) => `${path} ${method}`));
+  expect(described.sort()).toEqual(routes().sort());
+});
+
+test('what changes something says who may', () => {
+  for (const [path, methods] of Object.entries(ENDPOINTS))
+    for (const [method, endpoint] of Object.entries(methods)) {
+      const source = readFileSync(join(app, path.replace(/\{(\w+)\}/g, '[$1]'), 'route.ts'), 'utf8');
+      const handler = source.slice(source.search(new RegExp(`export (async )?function ${method.toUpperCase()}\\b`))).split('\nexport ')[0] ?? '';
+      expect([path, method, endpoint.edits ?? false]).toEqual([path, method, handler.includes('mayEdit: true')]);
+    }
+});
+
+test('every reference of the document leads somewhere, and it is the one that is published', () => {
+  const document = JSON.parse(JSON.stringify(openApiDocument())) as { components: { schemas: Record<string, unknown> } };
+  const references = [...JSON.stringify(document).matchAll(/"\$ref":"([^"]+)"/g)].map(([, target]) => target ?? '');
+  expect(references.length).toBeGreaterThan(20);
+  for (const target of references) expect(Object.keys(document.components.schemas)).toContain(target.replace('#/components/schemas/', ''));
+  expect(JSON.parse(readFileSync(published, 'utf8'))).toEqual(document);
+});
