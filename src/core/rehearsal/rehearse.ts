@@ -47,10 +47,34 @@ export interface RehearsalInput {
  * passed over by its summary; all others go through the page script's own decider. Messages stay open until the page is
  * left, and nobody answers them: a rehearsal assumes that visitors would have done what they did.
  */
-export function rehearse({ columns, judge, campaigns, budget, sets, unknownShows = false }: RehearsalInput): RehearsedShowing[] {
+export function rehearse(input: RehearsalInput): RehearsedShowing[] {
+  const steps = rehearseInSteps(input);
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+  }
+}
+
+/** How many page views are looked at between two pauses: some ten milliseconds. */
+const VIEWS_A_STEP = 12_000;
+
+/** The same with pauses, in which whoever has a thread for it may see whether the answer is still wanted. */
+export function* rehearseInSteps({
+  columns,
+  judge,
+  campaigns,
+  budget,
+  sets,
+  unknownShows = false,
+}: RehearsalInput): Generator<undefined, RehearsedShowing[]> {
   const compiled = campaigns.map((campaign) => compile(campaign, columns, sets));
   const showings: RehearsedShowing[] = [];
+  let pauseAt = VIEWS_A_STEP;
   for (let visitor = 0; visitor < columns.visitor.length; visitor++) {
+    if ((columns.firstView[columns.firstVisit[visitor] as number] as number) * campaigns.length > pauseAt) {
+      pauseAt += VIEWS_A_STEP;
+      yield undefined;
+    }
     const [firstVisit, endVisit] = [columns.firstVisit[visitor] as number, columns.firstVisit[visitor + 1] as number];
     let record: PacingRecord | undefined;
     for (let visit = firstVisit; visit < endVisit; visit++) {

@@ -2,7 +2,7 @@ import type { Path } from '../rules/expr';
 import type { WordsFor } from '../rules/words';
 import type { Columns, Origin } from './columns';
 import type { CampaignToRehearse, RehearsalInput, RehearsedShowing } from './rehearse';
-import { rehearse } from './rehearse';
+import { rehearseInSteps } from './rehearse';
 import { steps, withoutEach } from './variants';
 
 export interface RehearsalReport {
@@ -47,7 +47,7 @@ type ReportInput = Omit<RehearsalInput, 'campaigns' | 'unknownShows'> & {
 /** Rehearses one campaign, alone or among the live ones, with what each of its conditions does. */
 export function reportOn(campaign: CampaignToRehearse, input: ReportInput): RehearsalReport {
   let last: StagedReport | undefined;
-  for (const stage of reportInStages(campaign, input)) last = stage;
+  for (const stage of reportInStages(campaign, input)) last = stage ?? last;
   if (!last) throw new Error('A report has at least one stage');
   const { done: _done, runs: _runs, ...report } = last;
   return report;
@@ -59,21 +59,21 @@ export interface StagedReport extends RehearsalReport {
   readonly runs: number;
 }
 
-/** The same run by run, the showings first: each stage knows more. Whoever has seen enough stops. */
+/** The same run by run, the showings first: each stage knows more, undefined is a pause. Whoever has seen enough stops. */
 export function* reportInStages(
   campaign: CampaignToRehearse,
   { live = [], names, origin, ...input }: ReportInput,
-): Generator<StagedReport> {
+): Generator<StagedReport | undefined> {
   const { columns } = input;
   // The campaign takes its own place in the site's order if it is live already, else the last.
   const among = (rule: CampaignToRehearse): CampaignToRehearse[] =>
     live.some(({ id }) => id === rule.id) ? live.map((one) => (one.id === rule.id ? rule : one)) : [...live, rule];
-  const run = (campaigns: readonly CampaignToRehearse[], unknownShows = false) => rehearse({ ...input, campaigns, unknownShows });
+  const run = (campaigns: readonly CampaignToRehearse[], unknownShows = false) => rehearseInSteps({ ...input, campaigns, unknownShows });
   const own = (showings: readonly RehearsedShowing[]): RehearsedShowing[] => showings.filter(({ campaign: id }) => id === campaign.id);
   const others = live.filter(({ id }) => id !== campaign.id);
   const variants = withoutEach(campaign.rule);
   const grown = steps(campaign.rule, names);
-  const together = run(among(campaign));
+  const together = yield* run(among(campaign));
   const showings = own(together);
   const without: { path: Path; showings: readonly RehearsedShowing[] }[] = [];
   const climbed: { what: string; path: Path; left: number }[] = [];
@@ -98,19 +98,19 @@ export function* reportInStages(
     runs: 2 + variants.length + grown.length + (others.length ? 1 : 0),
   });
   yield stage();
-  possible = own(run(among(campaign), true)).length;
+  possible = own(yield* run(among(campaign), true)).length;
   yield stage();
   for (const { path, rule } of variants) {
-    without.push({ path, showings: own(run(among({ ...campaign, rule }))) });
+    without.push({ path, showings: own(yield* run(among({ ...campaign, rule }))) });
     missed = nearMisses(showings, without);
     yield stage();
   }
   for (const { what, path, rule } of grown) {
-    climbed.push({ what, path, left: path.length === 0 ? columns.visitAt.length : visitsIn(run([{ ...campaign, rule }])) });
+    climbed.push({ what, path, left: path.length === 0 ? columns.visitAt.length : visitsIn(yield* run([{ ...campaign, rule }])) });
     yield stage();
   }
   if (others.length === 0) return;
-  const apart = run(others);
+  const apart = yield* run(others);
   const count = (all: readonly RehearsedShowing[], id: string): number => all.filter((one) => one.campaign === id).length;
   collisions = others.map(({ id }) => ({ campaign: id, alone: count(apart, id), together: count(together, id) }));
   yield stage();

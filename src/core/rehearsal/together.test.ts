@@ -34,7 +34,8 @@ const after = (id: string, seconds: number, place: CampaignToRehearse['place'] =
 
 function report(campaigns: CampaignToRehearse[], budget = {}) {
   const { columns, origin } = buildColumns(visitors);
-  const stages = [...rehearseTogether(campaigns, { columns, judge: judgeByRecords(origin, { sets: {}, segments: {} }), sets: {}, budget })];
+  const input = { columns, judge: judgeByRecords(origin, { sets: {}, segments: {} }), sets: {}, budget };
+  const stages = [...rehearseTogether(campaigns, input)].filter((stage) => stage !== undefined);
   const last = stages.at(-1);
   if (!last) throw new Error('no stage');
   expect(stages.map(({ done }) => done)).toEqual(Array.from({ length: last.runs }, (_, index) => index + 1));

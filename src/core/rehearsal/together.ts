@@ -1,5 +1,5 @@
 import type { CampaignToRehearse, RehearsalInput, RehearsedShowing } from './rehearse';
-import { rehearse } from './rehearse';
+import { rehearseInSteps } from './rehearse';
 
 /** One campaign's showings, and what the others take from it. */
 export interface Share {
@@ -25,24 +25,24 @@ export interface TogetherReport {
   readonly runs: number;
 }
 
-/** Plays all campaigns at once, then without the budget, then each alone; the first stage has the counts that matter most. */
+/** Plays all campaigns at once, then without the budget, then each alone; the first stage has the counts that matter most, undefined is a pause. */
 export function* rehearseTogether(
   campaigns: readonly CampaignToRehearse[],
   input: Omit<RehearsalInput, 'campaigns' | 'unknownShows'>,
-): Generator<TogetherReport> {
+): Generator<TogetherReport | undefined> {
   const { budget: _budget, ...free } = input;
   const runs = 2 + campaigns.length;
-  const all = rehearse({ ...input, campaigns });
+  const all = yield* rehearseInSteps({ ...input, campaigns });
   const together = countEach(all);
   const [showings, visits, of] = [all.length, new Set(all.map(({ visit }) => visit)).size, input.columns.visitAt.length];
   const count = (counts: ReadonlyMap<string, number>, id: string): number => counts.get(id) ?? 0;
   let shares: Share[] = campaigns.map(({ id }) => ({ campaign: id, together: count(together, id) }));
   yield { shares, showings, visits, of, done: 1, runs };
-  const unlimited = countEach(rehearse({ ...free, campaigns }));
+  const unlimited = countEach(yield* rehearseInSteps({ ...free, campaigns }));
   shares = shares.map((share) => ({ ...share, toBudget: count(unlimited, share.campaign) - share.together }));
   yield { shares, showings, visits, of, done: 2, runs };
   for (const [nth, campaign] of campaigns.entries()) {
-    const alone = rehearse({ ...free, campaigns: [campaign] }).length;
+    const alone = (yield* rehearseInSteps({ ...free, campaigns: [campaign] })).length;
     shares = shares.map((share) =>
       share.campaign === campaign.id ? { ...share, alone, toOrder: alone - count(unlimited, campaign.id) } : share,
     );

@@ -23,9 +23,9 @@ async function carryOut({ id, task }: Extract<ToThread, { task: unknown }>): Pro
   let last: unknown;
   let saidAt = -Infinity;
   for await (const part of work(memoryOf(task.site), task)) {
-    last = part;
+    last = part ?? last;
     // The first is wanted at once, the others not more often than anyone can look.
-    if (performance.now() - saidAt > EVERY_MS) {
+    if (part !== undefined && performance.now() - saidAt > EVERY_MS) {
       saidAt = performance.now();
       say({ id, part, isLast: false });
     }

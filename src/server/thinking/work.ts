@@ -9,10 +9,10 @@ import type { AnswerTo, Rehearsed, Size, Spot, Task } from './task';
 
 const SAMPLE = 200;
 /** Showings that go to the screen; all of them are counted. */
-const MOST_SPOTS = 400;
+const MOST_SPOTS = 60;
 
-/** Carries a task out, giving what is known so far again and again where it takes long; whoever no longer asks stops asking for more. */
-export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<AnswerTo<Task>> {
+/** Carries a task out, giving what is known so far again and again where it takes long, or undefined for a pause; whoever no longer asks stops asking for more. */
+export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<AnswerTo<Task> | undefined> {
   switch (task.kind) {
     case 'warm':
       await memory.warm();
@@ -66,7 +66,7 @@ function sizeOf(values: Uint8Array): Size {
   return { people, unknown, of: values.length - 1, sample };
 }
 
-async function* rehearsal(stage: Stage, { campaign, live }: Extract<Task, { kind: 'rehearse' }>): AsyncGenerator<Rehearsed> {
+async function* rehearsal(stage: Stage, { campaign, live }: Extract<Task, { kind: 'rehearse' }>): AsyncGenerator<Rehearsed | undefined> {
   const { columns, origin, judge, sets, budget, asOf, names } = stage;
   const started = performance.now();
   const spot = ({ visit, view, at }: Pick<RehearsedShowing, 'visit' | 'view' | 'at'>, path?: Path): Spot => {
@@ -80,7 +80,7 @@ async function* rehearsal(stage: Stage, { campaign, live }: Extract<Task, { kind
       ...(path ? { path } : {}),
     };
   };
-  for (const { showings, nearMisses, ...report } of reportInStages(campaign, {
+  const stages = reportInStages(campaign, {
     columns,
     judge,
     sets,
@@ -88,7 +88,13 @@ async function* rehearsal(stage: Stage, { campaign, live }: Extract<Task, { kind
     names,
     live,
     ...(live.length ? { budget } : {}),
-  }))
+  });
+  for (const stage of stages) {
+    if (!stage) {
+      yield undefined;
+      continue;
+    }
+    const { showings, nearMisses, ...report } = stage;
     yield {
       ...report,
       showings: showings.slice(-MOST_SPOTS).map((one) => spot(one)),
@@ -96,4 +102,5 @@ async function* rehearsal(stage: Stage, { campaign, live }: Extract<Task, { kind
       asOf,
       ms: Math.round(performance.now() - started),
     };
+  }
 }
