@@ -10,7 +10,9 @@ import type { Path } from '@/core/rules/expr';
 import type { Finding } from '@/core/rules/lint';
 import type { RehearsedDays } from '@/server/thinking/task';
 import { FamilyEditor } from '../campaigns/RuleEditor';
+import { PhraseLine } from '../rule/PhraseLine';
 import { useNames } from '../rule/useNames';
+import { withoutPhrase } from '../rule/withoutPhrase';
 import { Collisions } from './Collisions';
 import { RehearsalHead } from './RehearsalHead';
 import { RehearsalRibbons } from './RehearsalRibbons';
@@ -56,7 +58,14 @@ export function RulePanel({
   return (
     <div className="grid gap-4">
       <section className="sheet px-5 pb-4 pt-2" aria-label="The rule as a sentence">
-        <RuleSentence phrases={phrases} report={report} open={open} onOpen={toggle} />
+        <RuleSentence
+          phrases={phrases}
+          report={report}
+          open={open}
+          onOpen={toggle}
+          onDrop={(path) => onChange({ ...draft, rule: withoutPhrase(draft.rule, path) })}
+        />
+        <PhraseLine rule={draft.rule} onChange={(rule) => onChange({ ...draft, rule })} />
         {findings.map(({ code, severity, message }) => (
           <p key={code} className={`mt-2 border-l-2 pl-3 ${severity === 'never' ? 'border-danger text-danger' : 'border-moment'}`}>
             {severity === 'never' && 'It can never show. '}

@@ -10,11 +10,14 @@ export function RuleSentence({
   report,
   open,
   onOpen,
+  onDrop,
 }: {
   phrases: readonly Phrase[];
   report: Rehearsed | undefined;
   open: Family | undefined;
   onOpen: (family: Family) => void;
+  /** Delete on a phrase takes its condition out of the rule. */
+  onDrop: (path: Path) => void;
 }) {
   const costs = (report?.without ?? []).map(({ path, showings }) => ({ path, cost: showings - (report?.sure ?? 0) }));
   const most = Math.max(0, ...costs.map(({ cost }) => cost));
@@ -38,6 +41,11 @@ export function RuleSentence({
                 }
               : {})}
             onClick={() => onOpen(family)}
+            onKeyDown={(event) => {
+              if ((event.key !== 'Delete' && event.key !== 'Backspace') || !path) return;
+              event.preventDefault();
+              onDrop(path);
+            }}
           >
             {text}
           </button>

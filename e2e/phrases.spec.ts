@@ -1,0 +1,36 @@
+import { expect, test } from '@playwright/test';
+import { signIn, STUDIO } from './stack';
+
+test('a rule is typed phrase by phrase, a phrase is taken out by Delete and comes back by undo', async ({ page }) => {
+  await signIn(page);
+  await page.goto(`${STUDIO}/campaigns`);
+  // Rehearsed: the screen is at work.
+  await expect(page.getByRole('row').nth(1).getByRole('cell').last()).toContainText(/\d/, { timeout: 60_000 });
+  await page.keyboard.press('n');
+  await page.waitForURL(/campaigns\/camp_/);
+  const sentence = page.getByRole('region', { name: 'The rule as a sentence' });
+  await expect(page.getByTestId('sure')).toBeVisible({ timeout: 60_000 });
+  const line = page.getByRole('combobox', { name: 'Type a phrase into the rule' });
+  for (const [typed, expected] of [
+    ['comparing', /in “Comparing huts”/],
+    ['/huts/**', /on \/huts\/\*\*/],
+    ['except /huts/closed', /except \/huts\/closed/],
+    ['20 s', /stay for 20 s/],
+    ['once', /once ever/],
+  ] as const) {
+    await line.pressSequentially(typed);
+    await expect(page.getByRole('option').first()).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(sentence).toContainText(expected);
+    await expect(line).toHaveValue('');
+  }
+  await page.waitForTimeout(800);
+  await sentence.getByRole('button', { name: /stay for 20 s/ }).focus();
+  await page.keyboard.press('Delete');
+  await expect(sentence).not.toContainText('stay for 20 s');
+  await page.keyboard.press('Control+z');
+  await expect(sentence).toContainText('stay for 20 s');
+  await expect(page.getByText(/^saved( \d\d:\d\d)?$/)).toBeVisible();
+  const gone = await page.request.delete(page.url().replace('/campaigns/', '/api/campaigns/'), { headers: { origin: STUDIO } });
+  expect(gone.status()).toBe(200);
+});

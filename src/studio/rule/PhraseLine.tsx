@@ -1,0 +1,53 @@
+'use client';
+
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
+import { useMemo, useState } from 'react';
+import type { Rule } from '@/core/rules/schema';
+import type { PhraseOffer } from './phraseOffers';
+import { phraseOffers } from './phraseOffers';
+import { useRecorded } from './recorded';
+import { useNames } from './useNames';
+
+/** The end of the sentence, to type into: a page, a source, a segment, "20 s", "exit", "7 days" become phrases. */
+export function PhraseLine({ rule, onChange }: { rule: Rule; onChange: (rule: Rule) => void }) {
+  const recorded = useRecorded();
+  const names = useNames();
+  const [typed, setTyped] = useState('');
+  const offers = useMemo(() => phraseOffers(typed, recorded, names), [typed, recorded, names]);
+  return (
+    <Combobox<PhraseOffer | null>
+      value={null}
+      onChange={(offer) => {
+        if (!offer) return;
+        setTyped('');
+        onChange(offer.addTo(rule));
+      }}
+    >
+      <ComboboxInput
+        data-filter
+        aria-label="Type a phrase into the rule"
+        className="w-full max-w-xl rounded border-b border-dashed border-edge bg-transparent py-1 font-display text-lg outline-none placeholder:text-soft focus:border-solid focus:border-pine"
+        placeholder="and … type a page, a source, a segment, “20 s”, “exit”, “7 days”"
+        autoComplete="off"
+        maxLength={300}
+        displayValue={() => typed}
+        onChange={(event) => setTyped(event.target.value)}
+      />
+      <ComboboxOptions anchor={{ to: 'bottom start', gap: 6 }} className="z-40 w-[560px] max-w-[90vw] sheet p-1 shadow-lg empty:invisible">
+        {offers.map((offer) => (
+          <ComboboxOption
+            key={offer.id}
+            value={offer}
+            className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-bone"
+          >
+            <span className={`phrase phrase-${offer.family} truncate`}>{offer.words}</span>
+            <span className="ml-auto shrink-0 text-xs text-soft">{offer.note}</span>
+          </ComboboxOption>
+        ))}
+        {typed.trim() !== '' && offers.length === 0 && (
+          <p className="px-3 py-2 text-soft">Nothing recorded is called so. The four families below have everything else.</p>
+        )}
+      </ComboboxOptions>
+    </Combobox>
+  );
+}

@@ -1,0 +1,79 @@
+import { parseRule } from '@/core/rules/parse';
+import type { Rule } from '@/core/rules/schema';
+import { phraseOffers } from './phraseOffers';
+import type { Recorded } from './recorded';
+
+const recorded: Recorded = {
+  pages: [
+    { path: '/', views: 900 },
+    { path: '/huts/moss', views: 500 },
+    { path: '/book/pay', views: 120 },
+  ],
+  segments: [{ id: 'seg_a', name: 'Comparing huts' }],
+  campaigns: [{ id: 'camp_a', name: 'Quiet weeks' }],
+  sets: [{ id: 'set_news', name: 'News pages' }],
+  places: [{ id: 'place_a', name: 'Near the huts' }],
+  sources: [{ value: 'newsletter', times: 40 }],
+  utmCampaigns: [{ value: 'first-snow', times: 30 }],
+  countries: [{ value: 'NO', times: 700 }],
+  cities: [{ value: 'Dunbeck', times: 90 }],
+  events: [{ value: 'newsletter_signup', times: 12 }],
+  traits: [],
+  tags: [{ value: 'has-list', times: 9 }],
+  languages: [],
+};
+const names = {
+  segment: () => 'Comparing huts',
+  set: () => 'News pages',
+  place: () => 'Near the huts',
+  campaign: () => 'Quiet weeks',
+};
+const offers = (typed: string) => phraseOffers(typed, recorded, names);
+const first = (typed: string): Rule | undefined => offers(typed)[0]?.addTo({});
+
+test.each([
+  ['/bo', { pages: { on: [{ op: 'like', value: '/bo*' }] } }],
+  ['/huts/**', { pages: { on: [{ op: 'like', value: '/huts/**' }] } }],
+  ['except /book/pay', { pages: { except: [{ op: 'like', value: '/book/pay' }] } }],
+  ['viewed /bo', { people: { kind: 'viewed', pages: [{ op: 'like', value: '/bo*' }], times: { min: 1 } } }],
+  ['compar', { people: { kind: 'segment', id: 'seg_a' } }],
+  ['dunb', { people: { kind: 'location', cities: ['Dunbeck'] } }],
+  ['exit', { moment: { kind: 'exit' } }],
+  ['20 s', { moment: { kind: 'delay', seconds: 20 } }],
+  ['2 min', { moment: { kind: 'delay', seconds: 120 } }],
+  ['40 %', { moment: { kind: 'scroll', atLeast: 40 } }],
+  ['7 days', { pacing: { again: { days: 7 } } }],
+  ['once', { pacing: { again: 'never' } }],
+  ['phone', { people: { kind: 'device', category: ['phone'] } }],
+  ['has-list', { people: { kind: 'tagged', tag: 'has-list' } }],
+  ['first-snow', { people: { kind: 'source', utm: { campaign: { op: 'is', value: 'first-snow' } } } }],
+])('%p becomes %j', (typed, rule) => {
+  expect(first(typed)).toEqual(rule);
+});
+
+test('one word is offered in every family it occurs in', () => {
+  const families = offers('news').map(({ family, id }) => `${family} ${id.includes('source') ? 'source' : id.includes('set') ? 'set' : 'event'}`);
+  expect(families).toEqual(expect.arrayContaining(['people source', 'pages set', 'people event', 'moment event']));
+});
+
+test('everything offered makes a rule that can be stored, and adds to what is there', () => {
+  const start: Rule = { people: { any: [{ kind: 'known', is: true }] }, moment: { kind: 'exit' }, pages: { on: [{ op: 'like', value: '/**' }] }, pacing: { stop: { shown: 3 } } };
+  for (const typed of ['e', 'a', '/', '5', '30', 'huts', 'quiet', 'no']) {
+    expect(offers(typed).length).toBeGreaterThan(0);
+    expect(new Set(offers(typed).map(({ id }) => id)).size).toBe(offers(typed).length);
+    for (const { words, addTo } of offers(typed)) {
+      const parsed = parseRule(addTo(start));
+      expect([words, parsed.ok ? [] : parsed.issues]).toEqual([words, []]);
+      expect(addTo(start)).not.toEqual(start);
+    }
+  }
+  expect(offers('exit')[0]?.addTo({ moment: { kind: 'delay', seconds: 3 } })).toEqual({ moment: { all: [{ kind: 'delay', seconds: 3 }, { kind: 'exit' }] } });
+  expect(offers('exit')[0]?.addTo({ moment: { kind: 'open' } })).toEqual({ moment: { kind: 'exit' } });
+  expect(offers('/huts/**')[0]?.addTo(start).pages?.on).toEqual([{ op: 'like', value: '/huts/**' }]);
+});
+
+test('nothing typed, and what nothing is called by, offer nothing', () => {
+  expect(offers('')).toEqual([]);
+  expect(offers('zzzzz')).toEqual([]);
+  expect(offers('0 s').some(({ id }) => id.includes('delay'))).toBe(false);
+});
