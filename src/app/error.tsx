@@ -1,0 +1,3 @@
+'use client';
+
+export { ScreenFailure as default } from '@/studio/parts/ScreenFailure';
