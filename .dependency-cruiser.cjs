@@ -12,10 +12,11 @@ module.exports = {
     only('core-alone', '^src/core/', '^src/core/', 'The core is pure and knows nobody.'),
     {
       name: 'core-without-platform',
-      comment: 'No Node, DOM library, database or framework in the core; Zod, and distribution functions for the results.',
+      comment:
+        'No Node, DOM library, database or framework in the core; Zod, distribution functions for the results, and a distance of words.',
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
-      to: { dependencyTypes: ['core', 'npm'], pathNot: '^node_modules/(zod|@stdlib)' },
+      to: { dependencyTypes: ['core', 'npm'], pathNot: '^node_modules/(zod|@stdlib|fastest-levenshtein)' },
     },
     only('page-on-core', '^src/page/', '^src/(core|page)/', 'The page script is core and itself.'),
     {

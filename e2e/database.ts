@@ -7,7 +7,9 @@ const cluster = (): string => join(dirname(process.env['RUN'] ?? ''), 'db', 'pg'
 
 /** Runs a command of PostgreSQL's as the user that owns the cluster. */
 function asOwner(command: string): void {
-  execFileSync('bash', ['-c', `for file in scripts/shell/*.sh; do . $file; done; as_database_user ${command}`], { stdio: ['ignore', 'ignore', 'inherit'] });
+  execFileSync('bash', ['-c', `for file in scripts/shell/*.sh; do . $file; done; as_database_user ${command}`], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
 }
 
 export function stopDatabase(): string {
@@ -18,5 +20,7 @@ export function stopDatabase(): string {
 }
 
 export function startDatabase(options: string): void {
-  asOwner(`"$PG_BIN/pg_ctl" -D ${cluster()} status >/dev/null || as_database_user "$PG_BIN/pg_ctl" -D ${cluster()} -w -t 60 -l ${cluster()}/server.log -o '${options.replaceAll(`"-D" "${cluster()}"`, '')}' start`);
+  asOwner(
+    `"$PG_BIN/pg_ctl" -D ${cluster()} status >/dev/null || as_database_user "$PG_BIN/pg_ctl" -D ${cluster()} -w -t 60 -l ${cluster()}/server.log -o '${options.replaceAll(`"-D" "${cluster()}"`, '')}' start`,
+  );
 }

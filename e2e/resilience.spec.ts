@@ -91,8 +91,13 @@ test('five hundred segments and two hundred campaigns, with names of every kind'
   );
   try {
     await page.goto(`${STUDIO}/segments`);
-    await expect(page.locator('[data-row]')).toHaveCount(500 + Number((await ask<{ n: string }>(`select count(*) as n from segment where id not like 'seg_many%' and site_id = ${SITE}`))[0]?.n));
-    await expect(page.getByRole('row').filter({ hasText: 'Many 77' }).first().getByRole('cell').nth(1)).toHaveText(/^[\d,]+$/, { timeout: 60_000 });
+    await expect(page.locator('[data-row]')).toHaveCount(
+      500 +
+        Number((await ask<{ n: string }>(`select count(*) as n from segment where id not like 'seg_many%' and site_id = ${SITE}`))[0]?.n),
+    );
+    await expect(page.getByRole('row').filter({ hasText: 'Many 77' }).first().getByRole('cell').nth(1)).toHaveText(/^[\d,]+$/, {
+      timeout: 60_000,
+    });
     expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
     await page.goto(`${STUDIO}/campaigns`);
     await expect(page.getByRole('button', { name: 'Drag Many 200', exact: true })).toBeVisible();
@@ -113,9 +118,10 @@ test('five hundred segments and two hundred campaigns, with names of every kind'
 });
 
 test('a site of which nothing is known yet: every screen says what to do next', async ({ page }) => {
-  const [made] = await ask<{ id: number }>(`insert into site (key, name, addresses) values ($1, 'Empty Hollow', '{empty.example}') returning id`, [
-    `empty${randomUUID().slice(0, 8)}`,
-  ]);
+  const [made] = await ask<{ id: number }>(
+    `insert into site (key, name, addresses) values ($1, 'Empty Hollow', '{empty.example}') returning id`,
+    [`empty${randomUUID().slice(0, 8)}`],
+  );
   const email = `empty-${randomUUID()}@tarnhollow.example`;
   const [member] = await ask<{ id: number }>(
     `insert into member (email, name, password_hash) select $1, 'Nobody Yet', password_hash from member where email = 'ines@tarnhollow.example' returning id`,

@@ -8,10 +8,15 @@ const SCREENS = [
   '/visitors/1',
   '/segments',
   '/segments/seg_comparing',
+  '/segments/overlap',
   '/campaigns',
   '/campaigns/camp_quiet_weeks',
   '/leads',
   '/setup',
+  '/setup/page-sets',
+  '/setup/page-sets/set_huts',
+  '/setup/places',
+  '/setup/places/place_near',
 ] as const;
 
 test('who is not signed in is sent to sign in, and a wrong password is told', async ({ page }) => {
@@ -52,6 +57,24 @@ for (const scheme of ['light', 'dark'] as const) {
     await context.close();
   });
 }
+
+test('nothing is wider than the screen at 1024 and 1920 pixels, and at four times the size', async ({ browser }) => {
+  test.setTimeout(180_000);
+  const wide: string[] = [];
+  for (const width of [320, 1024, 1920]) {
+    const context = await browser.newContext({ viewport: { width, height: 700 } });
+    const page = await context.newPage();
+    await signIn(page);
+    for (const screen of SCREENS) {
+      await page.goto(STUDIO + screen);
+      await page.waitForTimeout(1200);
+      const found = await page.evaluate(() => document.documentElement.scrollWidth);
+      if (found > width) wide.push(`${screen} is ${found} wide at ${width}`);
+    }
+    await context.close();
+  }
+  expect(wide).toEqual([]);
+});
 
 test('setup says within seconds that the script was seen, and where it is turned away', async ({ page, browser }) => {
   await signIn(page);

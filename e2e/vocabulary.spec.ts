@@ -4,7 +4,9 @@ import { signIn, STUDIO } from './stack';
 
 const json = (value: unknown) => ({ name: 'file.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(value)) });
 
-test('a page set shows what it matches and nearly matches as it is typed, is saved, and is refused to go while it is used', async ({ page }) => {
+test('a page set shows what it matches and nearly matches as it is typed, is saved, and is refused to go while it is used', async ({
+  page,
+}) => {
   await signIn(page);
   await page.goto(`${STUDIO}/setup/page-sets`);
   await page.getByRole('button', { name: 'New page set' }).click();
@@ -74,7 +76,9 @@ test('a place is made around a town, drawn on the map, undone, and says who is t
   await expect(who).toContainText('an area of 3 corners');
   await page.getByText('As GeoJSON').click();
   await expect(page.getByLabel('The shape as GeoJSON')).toHaveValue(/"Polygon"/);
-  await page.getByLabel('The shape as GeoJSON').fill('{"type":"Feature","geometry":{"type":"Polygon","coordinates":[[[0,0],[1,1],[1,0],[0,1],[0,0]]]}}');
+  await page
+    .getByLabel('The shape as GeoJSON')
+    .fill('{"type":"Feature","geometry":{"type":"Polygon","coordinates":[[[0,0],[1,1],[1,0],[0,1],[0,0]]]}}');
   await page.getByRole('button', { name: 'Use this shape' }).click();
   await expect(page.getByText(/edges do not cross/)).toBeVisible();
   await page.getByLabel('The shape as GeoJSON').blur();
@@ -93,13 +97,18 @@ test('places go out as GeoJSON and come in again, and a file with a mistake brin
   const taken = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as { features: { properties: { name: string } }[] };
   expect(taken.features.length).toBeGreaterThan(0);
   const before = await page.locator('[data-row]').count();
-  const renamed = { ...taken, features: taken.features.map((feature, index) => ({ ...feature, properties: { ...feature.properties, name: `Come in ${index}` } })) };
+  const renamed = {
+    ...taken,
+    features: taken.features.map((feature, index) => ({ ...feature, properties: { ...feature.properties, name: `Come in ${index}` } })),
+  };
   await page.getByLabel('Bring in GeoJSON, file').setInputFiles(json(renamed));
   await expect(page.locator('[data-row]')).toHaveCount(before + taken.features.length);
   // The same names again are refused whole.
   await page.getByLabel('Bring in GeoJSON, file').setInputFiles(json(renamed));
   await expect(page.getByText(/Nothing of file\.json was brought in.*already called “Come in 0”/)).toBeVisible();
-  await page.getByLabel('Bring in GeoJSON, file').setInputFiles(json({ type: 'FeatureCollection', features: [{ type: 'Feature', geometry: { type: 'LineString' } }] }));
+  await page
+    .getByLabel('Bring in GeoJSON, file')
+    .setInputFiles(json({ type: 'FeatureCollection', features: [{ type: 'Feature', geometry: { type: 'LineString' } }] }));
   await expect(page.getByText(/LineString/)).toBeVisible();
   await expect(page.locator('[data-row]')).toHaveCount(before + taken.features.length);
   for (let index = 0; index < taken.features.length; index++) {
@@ -122,7 +131,17 @@ test('segments are duplicated, taken out and brought in with what they name, and
   await expect(overlap.getByRole('listitem').first()).toContainText('100 %', { timeout: 60_000 });
 
   const [taken] = (await (await page.request.get(`${STUDIO}/segments.json?id=${copy}`)).json()) as [Record<string, unknown>];
-  const other = { ...taken, id: 'other', name: 'Names the other', people: { all: [{ kind: 'segment', id: copy }, { kind: 'segment', id: 'seg_members' }] } };
+  const other = {
+    ...taken,
+    id: 'other',
+    name: 'Names the other',
+    people: {
+      all: [
+        { kind: 'segment', id: copy },
+        { kind: 'segment', id: 'seg_members' },
+      ],
+    },
+  };
   const post = (data: unknown) => page.request.post(`${STUDIO}/api/segments/import`, { data, headers: { origin: STUDIO } });
   const answered = await post([other, taken]);
   expect(answered.status()).toBe(200);
@@ -134,7 +153,10 @@ test('segments are duplicated, taken out and brought in with what they name, and
   const refused = await post({ ...other, name: 'Third', people: { kind: 'segment', id: 'seg_nowhere' } });
   expect(refused.status()).toBe(422);
   expect(await refused.text()).toContain('seg_nowhere');
-  const circle = await post([{ ...taken, id: 'a', name: 'A', people: { kind: 'segment', id: 'b' } }, { ...taken, id: 'b', name: 'B', people: { kind: 'segment', id: 'a' } }]);
+  const circle = await post([
+    { ...taken, id: 'a', name: 'A', people: { kind: 'segment', id: 'b' } },
+    { ...taken, id: 'b', name: 'B', people: { kind: 'segment', id: 'a' } },
+  ]);
   expect(circle.status()).toBe(422);
 
   await page.goto(`${STUDIO}/segments/overlap`);

@@ -39,7 +39,12 @@ for (const [name, path] of [
 }
 await page.goto(`${origin('studio')}/visits`);
 // Somebody to whom something showed.
-await page.getByRole('listitem').filter({ has: page.getByRole('img', { name: /shown.*shown/ }) }).first().getByRole('link').click();
+await page
+  .getByRole('listitem')
+  .filter({ has: page.getByRole('img', { name: /shown.*shown/ }) })
+  .first()
+  .getByRole('link')
+  .click();
 await page.waitForURL('**/visitors/**');
 await shot('visitor');
 await page.goto(`${origin('studio')}/campaigns/camp_packing`);

@@ -7,7 +7,16 @@ import { median } from './median';
 
 const VISITS = 40_000;
 const KEYSTROKES = 21;
-const SCREENS = ['/today', '/visits', '/segments', '/segments/seg_comparing', '/campaigns', '/campaigns/camp_quiet_weeks', '/leads', '/setup'];
+const SCREENS = [
+  '/today',
+  '/visits',
+  '/segments',
+  '/segments/seg_comparing',
+  '/campaigns',
+  '/campaigns/camp_quiet_weeks',
+  '/leads',
+  '/setup',
+];
 const ROOT = new URL('../..', import.meta.url).pathname;
 const BROWSER = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
 

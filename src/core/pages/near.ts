@@ -18,7 +18,8 @@ export function matchPages(
   patterns: readonly PagePattern[],
   pages: readonly CountedPage[],
 ): { readonly matching: CountedPage[]; readonly near: NearPage[] } {
-  const holds = (pattern: PagePattern, { path }: CountedPage): boolean => patternHolds(pattern, { url: `https://site.example${path}` }, {}) === true;
+  const holds = (pattern: PagePattern, { path }: CountedPage): boolean =>
+    patternHolds(pattern, { url: `https://site.example${path}` }, {}) === true;
   const byViews = <T extends CountedPage>(list: T[]): T[] => list.sort((a, b) => b.views - a.views || (a.path < b.path ? -1 : 1));
   const matching = pages.filter((page) => patterns.some((pattern) => holds(pattern, page)));
   const plain = patterns.filter((pattern): pattern is PlainPattern => !('set' in pattern) && (pattern.part ?? 'path') === 'path');
@@ -33,7 +34,11 @@ export function matchPages(
   return { matching: byViews(matching), near: byViews(near) };
 }
 
-function nearness(pattern: PlainPattern, page: CountedPage, holds: (pattern: PagePattern, page: CountedPage) => boolean): NearPage['why'] | undefined {
+function nearness(
+  pattern: PlainPattern,
+  page: CountedPage,
+  holds: (pattern: PagePattern, page: CountedPage) => boolean,
+): NearPage['why'] | undefined {
   const value = (pattern.value ?? '').replace(/\/+$/, '').toLowerCase();
   if (pattern.op === 'exists' || value === '' || value === '/**' || value === '*') return undefined;
   const path = page.path.replace(/\/+$/, '').toLowerCase();
@@ -43,5 +48,7 @@ function nearness(pattern: PlainPattern, page: CountedPage, holds: (pattern: Pag
     return wider !== value && holds({ op: 'like', value: wider }, page) ? 'wider' : undefined;
   }
   if ((pattern.op === 'is' || pattern.op === 'like') && path.startsWith(`${value}/`)) return 'below';
-  return (pattern.op === 'is' || pattern.op === 'like') && value.length > 4 && distance(path, value) <= MOST_LETTERS ? 'spelled' : undefined;
+  return (pattern.op === 'is' || pattern.op === 'like') && value.length > 4 && distance(path, value) <= MOST_LETTERS
+    ? 'spelled'
+    : undefined;
 }

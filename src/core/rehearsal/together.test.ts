@@ -5,27 +5,24 @@ import type { CampaignToRehearse } from './rehearse';
 import { rehearseTogether } from './together';
 
 /** Visitors with one visit of one page view of a minute each. */
-const visitors = Array.from(
-  { length: 5 },
-  (_, index): RecordedVisitor => ({
-    id: index + 1,
-    visitIds: [`v${index}`],
-    viewIds: [[`w${index}`]],
-    timelines: [[{ signals: [], leave: 60_000 }]],
-    record: {
-      changes: [],
-      responses: [],
-      visits: [
-        {
-          at: 1_000_000 * (index + 1),
-          source: { channel: 'direct', utm: {} },
-          events: [],
-          views: [{ at: 1_000_000 * (index + 1), url: `https://shop.example/${index < 3 ? 'huts' : 'prices'}`, engaged: 60, scroll: 0 }],
-        },
-      ],
-    },
-  }),
-);
+const visitors = Array.from({ length: 5 }, (_, index): RecordedVisitor => ({
+  id: index + 1,
+  visitIds: [`v${index}`],
+  viewIds: [[`w${index}`]],
+  timelines: [[{ signals: [], leave: 60_000 }]],
+  record: {
+    changes: [],
+    responses: [],
+    visits: [
+      {
+        at: 1_000_000 * (index + 1),
+        source: { channel: 'direct', utm: {} },
+        events: [],
+        views: [{ at: 1_000_000 * (index + 1), url: `https://shop.example/${index < 3 ? 'huts' : 'prices'}`, engaged: 60, scroll: 0 }],
+      },
+    ],
+  },
+}));
 const after = (id: string, seconds: number, place: CampaignToRehearse['place'] = 'overlay', page = '/**'): CampaignToRehearse => ({
   id,
   place,

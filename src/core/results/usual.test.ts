@@ -20,6 +20,17 @@ test('the usual course is the lowest, the median and the highest running total o
 });
 
 test('days before the script was there are no days, and one day is no custom', () => {
-  expect(usualCourse([[0, 0], [5, 5]])).toBeUndefined();
-  expect(usualCourse([[0, 0], [5, 5], [1, 1]])?.[1]).toEqual({ low: 2, middle: 6, high: 10 });
+  expect(
+    usualCourse([
+      [0, 0],
+      [5, 5],
+    ]),
+  ).toBeUndefined();
+  expect(
+    usualCourse([
+      [0, 0],
+      [5, 5],
+      [1, 1],
+    ])?.[1],
+  ).toEqual({ low: 2, middle: 6, high: 10 });
 });

@@ -5,7 +5,12 @@ test('segments, page sets and places are found however deep they stand, each onc
     people: {
       all: [
         { kind: 'segment', id: 'seg_a' },
-        { none: [{ kind: 'location', places: ['place_a', 'place_b'] }, { kind: 'segment', id: 'seg_a' }] },
+        {
+          none: [
+            { kind: 'location', places: ['place_a', 'place_b'] },
+            { kind: 'segment', id: 'seg_a' },
+          ],
+        },
         { kind: 'viewed', pages: [{ set: 'set_a' }, { op: 'like', value: '/x' }], times: { min: 1 } },
       ],
     },

@@ -4,11 +4,24 @@ test('segments are renamed wherever they stand, and nothing else is', () => {
   const people = {
     all: [
       { kind: 'segment' as const, id: 'a' },
-      { none: [{ kind: 'segment' as const, id: 'b' }, { kind: 'tagged' as const, tag: 'a' }] },
+      {
+        none: [
+          { kind: 'segment' as const, id: 'b' },
+          { kind: 'tagged' as const, tag: 'a' },
+        ],
+      },
     ],
   };
   expect(withSegmentIds(people, new Map([['a', 'x']]))).toEqual({
-    all: [{ kind: 'segment', id: 'x' }, { none: [{ kind: 'segment', id: 'b' }, { kind: 'tagged', tag: 'a' }] }],
+    all: [
+      { kind: 'segment', id: 'x' },
+      {
+        none: [
+          { kind: 'segment', id: 'b' },
+          { kind: 'tagged', tag: 'a' },
+        ],
+      },
+    ],
   });
 });
 

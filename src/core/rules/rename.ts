@@ -15,7 +15,10 @@ export function withSegmentIds(people: Expr<PeopleCondition>, ids: ReadonlyMap<s
 }
 
 /** Segments in an order in which each comes after those it names; those in a circle come last, in any order. */
-export function inOrderOfUse<T extends Pick<SegmentDocument, 'id'>>(segments: readonly T[], namesOf: (segment: T) => readonly string[]): T[] {
+export function inOrderOfUse<T extends Pick<SegmentDocument, 'id'>>(
+  segments: readonly T[],
+  namesOf: (segment: T) => readonly string[],
+): T[] {
   const ordered: T[] = [];
   let left = [...segments];
   while (left.length) {

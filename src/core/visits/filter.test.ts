@@ -79,7 +79,10 @@ test('the length of a visit is to the last leaving known, or to the engaged time
 });
 
 test('what is no term is named with what was met and what is expected', () => {
-  const { terms, issues } = termsFromParameters(new URLSearchParams('device=fridge&colour=red&longer=soon&page=%20&outcome=bought&at=5&device=phone'), ['at']);
+  const { terms, issues } = termsFromParameters(
+    new URLSearchParams('device=fridge&colour=red&longer=soon&page=%20&outcome=bought&at=5&device=phone'),
+    ['at'],
+  );
   expect(terms).toEqual([{ kind: 'device', value: 'phone' }]);
   expect(issues.map(({ path, met }) => [path[0], met])).toEqual([
     ['device', 'fridge'],

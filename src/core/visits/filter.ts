@@ -50,7 +50,8 @@ export function termsFromParameters(
     if (!known) issues.push({ code: 'term.kind', path: [kind], met: value, expected: `one of ${TERM_KINDS.join(', ')}` });
     else if (!VALUES[known].schema.safeParse(value).success)
       issues.push({ code: 'term.value', path: [kind], met: value.slice(0, 80), expected: VALUES[known].expected });
-    else if (terms.length === MOST_TERMS) issues.push({ code: 'term.many', path: [kind], met: value.slice(0, 80), expected: `at most ${MOST_TERMS} terms` });
+    else if (terms.length === MOST_TERMS)
+      issues.push({ code: 'term.many', path: [kind], met: value.slice(0, 80), expected: `at most ${MOST_TERMS} terms` });
     else if (!terms.some((term) => term.kind === known && term.value === value)) terms.push({ kind: known, value });
   }
   return { terms, issues };
@@ -77,7 +78,11 @@ export function compileTerms(terms: readonly VisitTerm[], isIn: (segment: string
     ...any('longer', (value, visitor, visit) => visitLength(visitor, visit) >= Number(value) * 1000),
     ...any('shorter', (value, visitor, visit) => visitLength(visitor, visit) <= Number(value) * 1000),
     ...any('outcome', outcomeIs),
-    ...all.map((test): VisitTest => ({ record }, visit) => record.visits[visit]?.views.some(({ url }) => test(url)) ?? false),
+    ...all.map(
+      (test): VisitTest =>
+        ({ record }, visit) =>
+          record.visits[visit]?.views.some(({ url }) => test(url)) ?? false,
+    ),
   ];
   return (visitor, visit) => tests.every((test) => test(visitor, visit));
 }

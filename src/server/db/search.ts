@@ -33,7 +33,10 @@ export async function searchSite(db: Queryable, siteId: number, text: string): P
   ];
   const found = await Promise.all(
     kinds.map((sql) =>
-      many<Hit & Record<string, unknown>>(db, `select * from (${sql}) as found order by length(name), name limit ${MOST_OF_A_KIND}`, [siteId, text]),
+      many<Hit & Record<string, unknown>>(db, `select * from (${sql}) as found order by length(name), name limit ${MOST_OF_A_KIND}`, [
+        siteId,
+        text,
+      ]),
     ),
   );
   return found.flat();

@@ -35,7 +35,12 @@ class Vocabulary<T extends Stored> {
 
   async insert(db: Queryable, siteId: number, { id, name, body }: { id: string; name: string; body: unknown }): Promise<void> {
     await orNameTaken(name, `${this.#table}_name_unique`, () =>
-      db.query(`insert into ${this.#table} (site_id, id, name, ${this.#column}) values ($1, $2, $3, $4)`, [siteId, id, name, JSON.stringify(body)]),
+      db.query(`insert into ${this.#table} (site_id, id, name, ${this.#column}) values ($1, $2, $3, $4)`, [
+        siteId,
+        id,
+        name,
+        JSON.stringify(body),
+      ]),
     );
   }
 
@@ -77,8 +82,11 @@ export async function loadPageSets(db: Queryable, siteId: number): Promise<PageS
   return Object.fromEntries((await pageSets.list(db, siteId)).map(({ id, patterns }) => [id, patterns]));
 }
 
-export const insertPlace = (db: Queryable, siteId: number, { id, name, shape }: { id: string; name: string; shape: PlaceShape }): Promise<void> =>
-  places.insert(db, siteId, { id, name, body: shape });
+export const insertPlace = (
+  db: Queryable,
+  siteId: number,
+  { id, name, shape }: { id: string; name: string; shape: PlaceShape },
+): Promise<void> => places.insert(db, siteId, { id, name, body: shape });
 
 export const insertPageSet = (
   db: Queryable,

@@ -21,7 +21,13 @@ let largest: FoundTown[] | undefined;
 /** The shipped towns of the Earth with at least 1,000 people, the largest first. */
 const everyTown = (): FoundTown[] =>
   (largest ??= cities
-    .map(({ name, country, population, loc }): FoundTown => ({ name, country, population, lon: loc.coordinates[0], lat: loc.coordinates[1] }))
+    .map(({ name, country, population, loc }): FoundTown => ({
+      name,
+      country,
+      population,
+      lon: loc.coordinates[0],
+      lat: loc.coordinates[1],
+    }))
     .sort((a, b) => b.population - a.population));
 
 /** Towns whose name begins with the text, without accents and case; the largest first. */

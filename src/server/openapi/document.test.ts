@@ -24,7 +24,8 @@ test('what changes something says who may', () => {
   for (const [path, methods] of Object.entries(ENDPOINTS))
     for (const [method, endpoint] of Object.entries(methods)) {
       const source = readFileSync(join(app, path.replace(/\{(\w+)\}/g, '[$1]'), 'route.ts'), 'utf8');
-      const handler = source.slice(source.search(new RegExp(`export (async )?function ${method.toUpperCase()}\\b`))).split('\nexport ')[0] ?? '';
+      const handler =
+        source.slice(source.search(new RegExp(`export (async )?function ${method.toUpperCase()}\\b`))).split('\nexport ')[0] ?? '';
       expect([path, method, endpoint.edits ?? false]).toEqual([path, method, handler.includes('mayEdit: true')]);
     }
 });

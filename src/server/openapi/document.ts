@@ -22,7 +22,11 @@ const schemaOf = (schema: z.ZodType): Json => {
 };
 const ref = (name: string): Json => ({ $ref: `#/components/schemas/${name}` });
 const text: Json = { type: 'string', minLength: 1, maxLength: 200 };
-const revision: Json = { type: 'integer', minimum: 1, description: 'The revision that was read; an older one than the stored is refused with 409.' };
+const revision: Json = {
+  type: 'integer',
+  minimum: 1,
+  description: 'The revision that was read; an older one than the stored is refused with 409.',
+};
 const days: Json = { enum: [7, 30, 90] };
 const queryOf = (schema: z.ZodObject): Record<string, Json> =>
   Object.fromEntries(Object.entries(schema.shape).map(([name, one]) => [name, schemaOf(one as z.ZodType)]));
@@ -34,10 +38,18 @@ const places = (name: string): string => `A place as \`${name}\` is drawn on the
 /** Every request of the studio's API, by path and method; a test holds it to the routes that there are. */
 export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>>>> = {
   '/api/today': {
-    get: { summary: 'Today beside a usual day, and what needs attention', query: queryOf(requests.todaySchema), answers: 'Running totals by hour, and a list of what is off with its reason and mend' },
+    get: {
+      summary: 'Today beside a usual day, and what needs attention',
+      query: queryOf(requests.todaySchema),
+      answers: 'Running totals by hour, and a list of what is off with its reason and mend',
+    },
   },
   '/api/live': {
-    get: { summary: 'Who is on the site and what happens there', answers: 'Events `news` (what changed, every two seconds) and `trouble`', type: 'text/event-stream' },
+    get: {
+      summary: 'Who is on the site and what happens there',
+      answers: 'Events `news` (what changed, every two seconds) and `trouble`',
+      type: 'text/event-stream',
+    },
   },
   '/api/visits': {
     get: {
@@ -49,7 +61,13 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'How many visits and visitors there are, and the visits asked for',
     },
   },
-  '/api/visits/some': { post: { summary: 'Recorded visits by their ids', body: schemaOf(requests.someVisitsSchema), answers: 'The visits with their page views, signals and showings' } },
+  '/api/visits/some': {
+    post: {
+      summary: 'Recorded visits by their ids',
+      body: schemaOf(requests.someVisitsSchema),
+      answers: 'The visits with their page views, signals and showings',
+    },
+  },
   '/api/visitors/{id}/why': {
     get: {
       summary: 'Why each campaign shows or not at an instant of a page view',
@@ -57,23 +75,51 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'For every campaign its rule as a tree with the facts found, and the first cause of silence',
     },
   },
-  '/api/segments': { post: { summary: 'A new segment', edits: true, body: and(ref('Segment'), { name: text }), answers: 'The segment with its id' } },
+  '/api/segments': {
+    post: { summary: 'A new segment', edits: true, body: and(ref('Segment'), { name: text }), answers: 'The segment with its id' },
+  },
   '/api/segments/{id}': {
-    put: { summary: 'Save a segment', edits: true, body: and(ref('Segment'), { name: text, revision }), answers: 'The segment with its new revision' },
+    put: {
+      summary: 'Save a segment',
+      edits: true,
+      body: and(ref('Segment'), { name: text, revision }),
+      answers: 'The segment with its new revision',
+    },
     delete: { summary: 'Delete a segment that nothing names', edits: true, answers: 'Nothing more' },
   },
   '/api/segments/import': {
     post: {
       summary: 'Bring segments in, all or none',
       edits: true,
-      body: { anyOf: [and(ref('Segment'), { name: text }), { type: 'array', items: and(ref('Segment'), { name: text }), minItems: 1, maxItems: 500 }] },
+      body: {
+        anyOf: [
+          and(ref('Segment'), { name: text }),
+          { type: 'array', items: and(ref('Segment'), { name: text }), minItems: 1, maxItems: 500 },
+        ],
+      },
       answers: 'The new ids and names',
     },
   },
-  '/api/segments/size': { post: { summary: 'How many people a segment under way holds', body: ref('Segment'), answers: 'People, of how many, of how many it is unknown, and some of their visits' } },
-  '/api/segments/takes': { post: { summary: 'What each condition of a segment under way takes', body: ref('Segment'), answers: 'How many more people there would be without each' } },
+  '/api/segments/size': {
+    post: {
+      summary: 'How many people a segment under way holds',
+      body: ref('Segment'),
+      answers: 'People, of how many, of how many it is unknown, and some of their visits',
+    },
+  },
+  '/api/segments/takes': {
+    post: {
+      summary: 'What each condition of a segment under way takes',
+      body: ref('Segment'),
+      answers: 'How many more people there would be without each',
+    },
+  },
   '/api/segments/line': {
-    post: { summary: 'A segment under way over the last days', body: and(ref('Segment'), { days: { type: 'integer', minimum: 1, maximum: 90 } }), answers: 'Its size at each midnight, and in the last 7 and 30 days' },
+    post: {
+      summary: 'A segment under way over the last days',
+      body: and(ref('Segment'), { days: { type: 'integer', minimum: 1, maximum: 90 } }),
+      answers: 'Its size at each midnight, and in the last 7 and 30 days',
+    },
   },
   '/api/segments/sizes': { get: { summary: 'The size of every segment', answers: 'People and visitors on record, by id' } },
   '/api/segments/lines': { get: { summary: 'Every segment over the last 30 days', answers: 'Sizes at each midnight, by id' } },
@@ -91,14 +137,26 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/campaigns': { post: { summary: 'A new campaign, switched off', edits: true, body: ref('Campaign'), answers: 'Its id' } },
   '/api/campaigns/{id}': {
     put: { summary: 'Save a campaign', edits: true, body: and(ref('Campaign'), { revision }), answers: 'Its new revision' },
-    post: { summary: 'Switch a campaign on or off', edits: true, body: schemaOf(requests.statusSchema), answers: 'Nothing more; visitors see it with the next release' },
+    post: {
+      summary: 'Switch a campaign on or off',
+      edits: true,
+      body: schemaOf(requests.statusSchema),
+      answers: 'Nothing more; visitors see it with the next release',
+    },
     delete: { summary: 'Delete a campaign that is switched off', edits: true, answers: 'Nothing more' },
   },
-  '/api/campaigns/order': { put: { summary: 'Put all campaigns in an order', edits: true, body: schemaOf(requests.orderSchema), answers: 'Nothing more' } },
+  '/api/campaigns/order': {
+    put: { summary: 'Put all campaigns in an order', edits: true, body: schemaOf(requests.orderSchema), answers: 'Nothing more' },
+  },
   '/api/campaigns/order/rehearse': {
     post: {
       summary: 'Rehearse all live campaigns together',
-      body: { type: 'object', properties: { campaigns: { type: 'array', items: { type: 'string' } }, budget: ref('Budget'), days }, required: ['campaigns', 'budget', 'days'], additionalProperties: false },
+      body: {
+        type: 'object',
+        properties: { campaigns: { type: 'array', items: { type: 'string' } }, budget: ref('Budget'), days },
+        required: ['campaigns', 'budget', 'days'],
+        additionalProperties: false,
+      },
       answers: 'Line by line, each in place of the one before: what each campaign shows together, alone, and what takes the rest',
       type: 'application/x-ndjson',
     },
@@ -128,26 +186,88 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     put: { summary: 'Save a page set', edits: true, body: schemaOf(requests.changedPageSetSchema), answers: 'Its new revision' },
     delete: { summary: 'Delete a page set that nothing names', edits: true, answers: 'Nothing more' },
   },
-  '/api/places': { post: { summary: 'A new place', edits: true, body: schemaOf(requests.newPlaceSchema), answers: `Its id. ${places('shape')}` } },
+  '/api/places': {
+    post: { summary: 'A new place', edits: true, body: schemaOf(requests.newPlaceSchema), answers: `Its id. ${places('shape')}` },
+  },
   '/api/places/{id}': {
     put: { summary: 'Save a place', edits: true, body: schemaOf(requests.changedPlaceSchema), answers: 'Its new revision' },
     delete: { summary: 'Delete a place that nothing names', edits: true, answers: 'Nothing more' },
   },
-  '/api/places/count': { post: { summary: 'How many recent visitors are in a shape', body: schemaOf(requests.placeCountSchema), answers: 'Inside, located in all, and how exact half of the positions are' } },
-  '/api/places/import': { post: { summary: 'Bring places in as GeoJSON, all or none', edits: true, body: { type: 'object', description: 'A Feature or a FeatureCollection (RFC 7946); a Point with a `radius` among its properties is a circle' }, answers: 'The new ids and names' } },
+  '/api/places/count': {
+    post: {
+      summary: 'How many recent visitors are in a shape',
+      body: schemaOf(requests.placeCountSchema),
+      answers: 'Inside, located in all, and how exact half of the positions are',
+    },
+  },
+  '/api/places/import': {
+    post: {
+      summary: 'Bring places in as GeoJSON, all or none',
+      edits: true,
+      body: {
+        type: 'object',
+        description: 'A Feature or a FeatureCollection (RFC 7946); a Point with a `radius` among its properties is a circle',
+      },
+      answers: 'The new ids and names',
+    },
+  },
   '/api/map/borders': { get: { summary: 'The borders of the Earth’s countries', answers: 'TopoJSON' } },
   '/api/map/towns': {
-    get: { summary: 'Towns whose name begins so, or the largest in sight', query: { text: { type: 'string', maxLength: 100 }, west: { type: 'number' }, south: { type: 'number' }, east: { type: 'number' }, north: { type: 'number' } }, answers: 'Name, country, people and position, the largest first' },
+    get: {
+      summary: 'Towns whose name begins so, or the largest in sight',
+      query: {
+        text: { type: 'string', maxLength: 100 },
+        west: { type: 'number' },
+        south: { type: 'number' },
+        east: { type: 'number' },
+        north: { type: 'number' },
+      },
+      answers: 'Name, country, people and position, the largest first',
+    },
   },
   '/api/map/visitors': { get: { summary: 'Where the visitors of the last 30 days were', answers: 'Positions with how many people' } },
-  '/api/search': { get: { summary: 'Everything of the site whose name contains a text', query: queryOf(requests.searchSchema), answers: 'Segments, campaigns, page sets, places, visitors, leads and pages' } },
-  '/api/site/addresses': { put: { summary: 'The site’s addresses', edits: true, body: schemaOf(requests.addressesSchema), answers: 'Nothing more' } },
-  '/api/site/budget': { put: { summary: 'What all campaigns together may show', edits: true, body: ref('Budget'), answers: 'Nothing more; visitors see it with the next release' } },
-  '/api/site/privacy': { put: { summary: 'Consent, and the parameters that are kept', edits: true, body: schemaOf(requests.privacySchema), answers: 'Nothing more' } },
-  '/api/site/check': { get: { summary: 'Whether the script is on the site', answers: 'Where it was seen, what was turned away, its faults, the release that is live' } },
+  '/api/search': {
+    get: {
+      summary: 'Everything of the site whose name contains a text',
+      query: queryOf(requests.searchSchema),
+      answers: 'Segments, campaigns, page sets, places, visitors, leads and pages',
+    },
+  },
+  '/api/site/addresses': {
+    put: { summary: 'The site’s addresses', edits: true, body: schemaOf(requests.addressesSchema), answers: 'Nothing more' },
+  },
+  '/api/site/budget': {
+    put: {
+      summary: 'What all campaigns together may show',
+      edits: true,
+      body: ref('Budget'),
+      answers: 'Nothing more; visitors see it with the next release',
+    },
+  },
+  '/api/site/privacy': {
+    put: {
+      summary: 'Consent, and the parameters that are kept',
+      edits: true,
+      body: schemaOf(requests.privacySchema),
+      answers: 'Nothing more',
+    },
+  },
+  '/api/site/check': {
+    get: {
+      summary: 'Whether the script is on the site',
+      answers: 'Where it was seen, what was turned away, its faults, the release that is live',
+    },
+  },
   '/leads.csv': { get: { summary: 'All leads', answers: 'CSV (RFC 4180)', type: 'text/csv' } },
   '/segments.json': { get: { summary: 'All segments, or the one named', query: { id: { type: 'string' } }, answers: 'Segments' } },
-  '/places.geojson': { get: { summary: 'All places, or the one named', query: { id: { type: 'string' } }, answers: 'GeoJSON (RFC 7946)', type: 'application/geo+json' } },
+  '/places.geojson': {
+    get: {
+      summary: 'All places, or the one named',
+      query: { id: { type: 'string' } },
+      answers: 'GeoJSON (RFC 7946)',
+      type: 'application/geo+json',
+    },
+  },
   '/openapi.json': { get: { summary: 'This document', answers: 'OpenAPI 3.1' } },
 };
 
@@ -219,7 +339,12 @@ export function openApiDocument(): Json {
 function operation(path: string, { summary, edits, body, query = {}, answers, type = 'application/json' }: Endpoint): Json {
   const parameters = [
     ...[...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
-    ...Object.entries(query).map(([name, schema]) => ({ name, in: 'query', schema, ...(schema['type'] === 'array' ? { explode: true } : {}) })),
+    ...Object.entries(query).map(([name, schema]) => ({
+      name,
+      in: 'query',
+      schema,
+      ...(schema['type'] === 'array' ? { explode: true } : {}),
+    })),
   ];
   const refused = (description: string): Json => ({ description, content: { 'application/json': { schema: ref('Refusal') } } });
   return {
@@ -230,9 +355,16 @@ function operation(path: string, { summary, edits, body, query = {}, answers, ty
     responses: {
       200: { description: answers, content: { [type]: {} } },
       401: refused('Signed out'),
-      ...(edits ? { 403: refused('Not allowed to change anything, or not from the studio'), 409: refused('Changed elsewhere, used, or a name that is taken') } : {}),
+      ...(edits
+        ? {
+            403: refused('Not allowed to change anything, or not from the studio'),
+            409: refused('Changed elsewhere, used, or a name that is taken'),
+          }
+        : {}),
       ...(path.includes('{') ? { 404: refused('Not there any more') } : {}),
-      ...(body || Object.keys(query).length ? { 422: refused('Something of the request is not as it should be; each field is named') } : {}),
+      ...(body || Object.keys(query).length
+        ? { 422: refused('Something of the request is not as it should be; each field is named') }
+        : {}),
       503: refused('The database cannot be reached'),
     },
   };

@@ -147,7 +147,9 @@ export class SiteMemory {
   /** Changes with every segment, page set and place that is saved, made or deleted; far less to read than all of them. */
   async #fingerprint(): Promise<string> {
     const ids = (table: string): string => `(select string_agg(id || ' ' || revision, ',' order by id) from ${table} where site_id = $1)`;
-    const rows = await many(this.#db, `select ${ids('segment')} as segments, ${ids('page_set')} as sets, ${ids('place')} as places`, [this.#siteId]);
+    const rows = await many(this.#db, `select ${ids('segment')} as segments, ${ids('page_set')} as sets, ${ids('place')} as places`, [
+      this.#siteId,
+    ]);
     return JSON.stringify(rows);
   }
 

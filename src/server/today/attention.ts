@@ -7,7 +7,15 @@ import { lastSeen, listFaults, listRefusals } from '../db/sites';
 
 /** Something that is off, why it matters, and where it is mended. */
 export interface Attention {
-  readonly code: 'script.unseen' | 'script.silent' | 'script.twice' | 'script.fault' | 'address' | 'release.none' | 'campaign.silent' | 'selector.silent';
+  readonly code:
+    | 'script.unseen'
+    | 'script.silent'
+    | 'script.twice'
+    | 'script.fault'
+    | 'address'
+    | 'release.none'
+    | 'campaign.silent'
+    | 'selector.silent';
   readonly what: string;
   readonly reason: string;
   readonly mend: { readonly href: string; readonly words: string };
@@ -79,7 +87,10 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
     return found;
   }
   const names = new Map(
-    (await many<{ id: string; name: string }>(db, `select id, name from campaign where site_id = $1`, [siteId])).map(({ id, name }) => [id, name]),
+    (await many<{ id: string; name: string }>(db, `select id, name from campaign where site_id = $1`, [siteId])).map(({ id, name }) => [
+      id,
+      name,
+    ]),
   );
   const [{ visits = 0 } = {}] = await many<{ visits: number }>(
     db,
@@ -119,7 +130,9 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
 
 /** Elements whose being in view is watched: whether one matched is on record, while a click may just not have happened. */
 function selectorsOf(moment: Parameters<typeof leavesOf<Moment>>[0]): string[] {
-  return [...new Set(leavesOf<Moment>(moment).flatMap(({ leaf }) => (leaf.kind === 'visible' || leaf.kind === 'reach' ? [leaf.selector] : [])))];
+  return [
+    ...new Set(leavesOf<Moment>(moment).flatMap(({ leaf }) => (leaf.kind === 'visible' || leaf.kind === 'reach' ? [leaf.selector] : []))),
+  ];
 }
 
 async function isNeverMet(db: Queryable, siteId: number, selector: string): Promise<boolean> {

@@ -56,7 +56,10 @@ async function look(db: Queryable, siteId: number): Promise<Look> {
     people: now.length,
     order,
     visits,
-    pages: [...pages].map(([path, people]) => ({ path, people })).sort((a, b) => b.people - a.people || (a.path < b.path ? -1 : 1)).slice(0, 8),
+    pages: [...pages]
+      .map(([path, people]) => ({ path, people }))
+      .sort((a, b) => b.people - a.people || (a.path < b.path ? -1 : 1))
+      .slice(0, 8),
     happenings,
   };
 }

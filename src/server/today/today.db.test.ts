@@ -24,12 +24,25 @@ beforeEach(async () => {
 afterEach(() => database.drop());
 
 /** A visit with one page view; an instant is ms before now. */
-async function visit(ago: number, { watched = [] as string[], path = '/huts' } = {}): Promise<{ visit: string; view: string; visitor: number }> {
+async function visit(
+  ago: number,
+  { watched = [] as string[], path = '/huts' } = {},
+): Promise<{ visit: string; view: string; visitor: number }> {
   const [id, view, visitor] = [newUuid(), newUuid(), ++visitors];
   const at = new Date(Date.now() - ago);
   const { pool } = database;
-  await pool.query(`insert into visitor (site_id, id, browser_id, first_seen, last_seen) values ($1, $2, $3, $4, $4)`, [site.id, visitor, newUuid(), at]);
-  await pool.query(`insert into visit (site_id, id, visitor_id, started_at, last_at, channel) values ($1, $2, $3, $4, $4, 'search')`, [site.id, id, visitor, at]);
+  await pool.query(`insert into visitor (site_id, id, browser_id, first_seen, last_seen) values ($1, $2, $3, $4, $4)`, [
+    site.id,
+    visitor,
+    newUuid(),
+    at,
+  ]);
+  await pool.query(`insert into visit (site_id, id, visitor_id, started_at, last_at, channel) values ($1, $2, $3, $4, $4, 'search')`, [
+    site.id,
+    id,
+    visitor,
+    at,
+  ]);
   await pool.query(`insert into page_view (site_id, id, visit_id, visitor_id, at, url, watched) values ($1, $2, $3, $4, $5, $6, $7)`, [
     site.id,
     view,
@@ -69,7 +82,12 @@ const attention = async (): Promise<string[]> => (await listAttention(database.p
 
 test('today is compared with the same weekday of the weeks before, and with no other day', async () => {
   for (let nth = 0; nth < 3; nth++) await visit(0);
-  for (const [weeks, times] of [[1, 2], [2, 6], [3, 4]] as const) for (let nth = 0; nth < times; nth++) await visit(weeks * 7 * DAY_MS);
+  for (const [weeks, times] of [
+    [1, 2],
+    [2, 6],
+    [3, 4],
+  ] as const)
+    for (let nth = 0; nth < times; nth++) await visit(weeks * 7 * DAY_MS);
   for (let nth = 0; nth < 9; nth++) await visit(3 * DAY_MS);
   const { visits, shown } = await loadCourses(database.pool, site.id, 'UTC');
   expect(visits.today.at(-1)).toBe(3);
@@ -152,7 +170,13 @@ test('who listens is told of everything once, then of what is new', async () => 
   expect(last?.order).toEqual([second.visit, first.visit]);
   expect(told.slice(1).flatMap(({ changed }) => changed.map(({ id }) => id))).toContain(second.visit);
   expect(told.slice(1).flatMap(({ changed }) => changed.map(({ id }) => id))).not.toContain(first.visit);
-  expect(last?.happenings[0]).toMatchObject({ kind: 'shown', subject: 'Snow', campaign: 'camp_1', visitor: second.visitor, path: '/prices' });
+  expect(last?.happenings[0]).toMatchObject({
+    kind: 'shown',
+    subject: 'Snow',
+    campaign: 'camp_1',
+    visitor: second.visitor,
+    path: '/prices',
+  });
   stop();
   const sofar = told.length;
   await new Promise((resolve) => setTimeout(resolve, 2500));

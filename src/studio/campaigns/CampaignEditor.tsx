@@ -72,7 +72,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
           onChange={(event) => setDraft({ ...draft, name: event.target.value })}
         />
         <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
-        <div className="ml-auto flex items-center gap-3">
+        <div className="flex flex-wrap items-center gap-3 md:ml-auto">
           <UndoButtons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />
           <SaveNote state={state} issues={parsed.ok ? [] : parsed.issues} retry={retry} />
           <button className="act-quiet" onClick={() => void remove()}>

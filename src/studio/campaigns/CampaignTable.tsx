@@ -63,9 +63,12 @@ export function CampaignTable({ campaigns: listed, budget: savedBudget }: { camp
           accessibility={{
             announcements: {
               onDragStart: ({ active }) => `${nameOf(active.id)} is taken up`,
-              onDragOver: ({ active, over }) => (over ? `${nameOf(active.id)} is now number ${shownOrder.indexOf(String(over.id)) + 1}` : undefined),
+              onDragOver: ({ active, over }) =>
+                over ? `${nameOf(active.id)} is now number ${shownOrder.indexOf(String(over.id)) + 1}` : undefined,
               onDragEnd: ({ active, over }) =>
-                over ? `${nameOf(active.id)} is put down as number ${shownOrder.indexOf(String(over.id)) + 1}` : `${nameOf(active.id)} is put back`,
+                over
+                  ? `${nameOf(active.id)} is put down as number ${shownOrder.indexOf(String(over.id)) + 1}`
+                  : `${nameOf(active.id)} is put back`,
               onDragCancel: ({ active }) => `${nameOf(active.id)} is put back`,
             },
           }}

@@ -56,11 +56,11 @@ export function Frame({ site, person, seenAt, guide, next, children }: FrameProp
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
         Skip to the work
       </a>
-      <header className="sticky top-0 z-30 flex h-12 items-stretch border-b border-line bg-paper">
+      <header className="z-30 flex items-stretch border-b border-line bg-paper max-md:flex-wrap md:sticky md:top-0 md:h-12">
         <Link
           href="/setup"
           aria-current={path.startsWith('/setup') ? 'page' : undefined}
-          className="flex items-center gap-2.5 border-r border-line px-5 hover:bg-bone"
+          className="flex items-center gap-2.5 border-line px-5 hover:bg-bone max-md:py-2 md:border-r"
           title="Setup: script, releases"
         >
           <Health seenAt={seenAt} />
@@ -75,7 +75,7 @@ export function Frame({ site, person, seenAt, guide, next, children }: FrameProp
             )}
           </span>
         </Link>
-        <nav aria-label="Areas" className="flex items-stretch px-3">
+        <nav aria-label="Areas" className="flex items-stretch px-3 max-md:order-last max-md:w-full max-md:flex-wrap">
           {AREAS.map(({ href, label }) => {
             const isHere = path.startsWith(href);
             return (
@@ -83,14 +83,14 @@ export function Frame({ site, person, seenAt, guide, next, children }: FrameProp
                 key={href}
                 href={href}
                 aria-current={isHere ? 'page' : undefined}
-                className={`flex items-center border-y-2 border-t-transparent px-3 font-semibold ${isHere ? 'border-b-ink' : 'border-b-transparent text-soft hover:text-ink'}`}
+                className={`flex items-center border-y-2 border-t-transparent px-3 font-semibold max-md:py-1 ${isHere ? 'border-b-ink' : 'border-b-transparent text-soft hover:text-ink'}`}
               >
                 {label}
               </Link>
             );
           })}
         </nav>
-        <div className="ml-auto flex items-center gap-4 px-5">
+        <div className="flex items-center gap-4 px-5 max-md:w-full max-md:flex-wrap max-md:py-2 md:ml-auto">
           <button
             className="flex items-center gap-2 rounded px-2 py-1 text-soft hover:bg-bone hover:text-ink"
             title="Search (Ctrl K)"

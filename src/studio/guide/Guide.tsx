@@ -3,7 +3,17 @@ import { X } from 'lucide-react';
 import { GUIDE } from './steps';
 
 /** One step of the guide in a line below the areas: nothing is covered by it, and it can be left at any time. */
-export function Guide({ step, path, onStep, onLeave }: { step: number; path: string; onStep: (step: number) => void; onLeave: () => void }) {
+export function Guide({
+  step,
+  path,
+  onStep,
+  onLeave,
+}: {
+  step: number;
+  path: string;
+  onStep: (step: number) => void;
+  onLeave: () => void;
+}) {
   const { title, text, href, words } = GUIDE[step] ?? { title: '', text: '', href: '/', words: '' };
   const isLast = step === GUIDE.length - 1;
   return (

@@ -27,12 +27,17 @@ const WHY: Readonly<Record<NearPage['why'], string>> = {
 /** A named list of page patterns, beside the recorded pages that they match and nearly match. */
 export function PageSetEditor({ id, initial, revision, users }: { id: string; initial: Draft; revision: number; users: readonly User[] }) {
   const recorded = useRecorded();
-  const { draft, setDraft, history, issues, state, retry } = useSaved({ initial, revision, schema: draftSchema, api: `/api/page-sets/${id}` });
+  const { draft, setDraft, history, issues, state, retry } = useSaved({
+    initial,
+    revision,
+    schema: draftSchema,
+    api: `/api/page-sets/${id}`,
+  });
   const { matching, near } = useMemo(() => matchPages(draft.patterns, recorded.pages), [draft.patterns, recorded.pages]);
   const views = matching.reduce((sum, page) => sum + page.views, 0);
   const add = (path: string): void => setDraft({ ...draft, patterns: [...draft.patterns, { op: 'is', value: path }] });
   return (
-    <div className="grid gap-4">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
       <EditorHead
         what="page set"
         name={draft.name}

@@ -57,7 +57,7 @@ export function EditorHead({
         onChange={(event) => onName(event.target.value)}
       />
       {children}
-      <div className="ml-auto flex items-center gap-3">
+      <div className="flex flex-wrap items-center gap-3 md:ml-auto">
         <UndoButtons {...history} />
         <SaveNote state={state} issues={issues} retry={retry} />
         {more}

@@ -5,7 +5,7 @@ export function ScreenHead({ title, note, children }: { title: string; note?: Re
     <div className="mb-4 flex flex-wrap items-baseline gap-x-4 gap-y-2">
       <h1 className="text-2xl font-bold">{title}</h1>
       {note && <p className="text-soft">{note}</p>}
-      {children && <div className="ml-auto flex items-center gap-2">{children}</div>}
+      {children && <div className="flex flex-wrap items-center gap-2 md:ml-auto">{children}</div>}
     </div>
   );
 }

@@ -1,8 +1,17 @@
 import type { Refusal } from '@/server/api';
 
 /** Reads an answer of one JSON text a line as it grows; a refusal is thrown with its words. */
-export async function readLines<T>(url: string, body: unknown, { signal, onLine }: { signal: AbortSignal; onLine: (value: T) => void }): Promise<void> {
-  const response = await fetch(url, { method: 'POST', body: JSON.stringify(body), signal, headers: { 'content-type': 'application/json' } });
+export async function readLines<T>(
+  url: string,
+  body: unknown,
+  { signal, onLine }: { signal: AbortSignal; onLine: (value: T) => void },
+): Promise<void> {
+  const response = await fetch(url, {
+    method: 'POST',
+    body: JSON.stringify(body),
+    signal,
+    headers: { 'content-type': 'application/json' },
+  });
   const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
   const take = (line: string): void => {
     if (line === '') return;

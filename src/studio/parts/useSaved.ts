@@ -6,7 +6,17 @@ import { useAutosave } from './useAutosave';
 import { useDraft } from './useDraft';
 
 /** A draft that is checked as it is typed, undone as a whole, and saved under its revision as soon as it is right. */
-export function useSaved<T extends object>({ initial, revision, schema, api }: { initial: T; revision: number; schema: z.ZodType<T>; api: string }) {
+export function useSaved<T extends object>({
+  initial,
+  revision,
+  schema,
+  api,
+}: {
+  initial: T;
+  revision: number;
+  schema: z.ZodType<T>;
+  api: string;
+}) {
   const { draft, setDraft, ...history } = useDraft<T>(initial);
   const current = useRef(revision);
   const parsed = useMemo(() => parseWith(schema, draft), [schema, draft]);

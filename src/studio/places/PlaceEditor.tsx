@@ -33,7 +33,12 @@ const SETTLE_MS = 150;
 
 /** A place: drawn on the map, or by town and radius, or as GeoJSON; beside it who is there. */
 export function PlaceEditor({ id, initial, revision, users }: { id: string; initial: Draft; revision: number; users: readonly User[] }) {
-  const { draft, setDraft, history, issues, isReady, state, retry } = useSaved({ initial, revision, schema: draftSchema, api: `/api/places/${id}` });
+  const { draft, setDraft, history, issues, isReady, state, retry } = useSaved({
+    initial,
+    revision,
+    schema: draftSchema,
+    api: `/api/places/${id}`,
+  });
   const setShape = (shape: PlaceShape): void => setDraft({ ...draft, shape });
   const asked = useSettled(draft.shape, SETTLE_MS);
   const counted = useQuery({
@@ -48,7 +53,7 @@ export function PlaceEditor({ id, initial, revision, users }: { id: string; init
   });
   const warning = exactnessWarning(draft.shape, counted.data?.accuracy ?? null);
   return (
-    <div className="grid gap-4">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
       <EditorHead
         what="place"
         name={draft.name}
@@ -167,7 +172,9 @@ function AroundTown({ shape, onChange }: { shape: PlaceShape; onChange: (shape: 
 
 /** The shape as GeoJSON, to read, paste and type. */
 function AsText({ shape, onChange }: { shape: PlaceShape; onChange: (shape: PlaceShape) => void }) {
-  const [text, setText] = useState(() => JSON.stringify((toGeoJson([{ name: 'place', shape }]) as { features: unknown[] }).features[0], null, 1));
+  const [text, setText] = useState(() =>
+    JSON.stringify((toGeoJson([{ name: 'place', shape }]) as { features: unknown[] }).features[0], null, 1),
+  );
   const [error, setError] = useState<string>();
   function apply(): void {
     let input: unknown;

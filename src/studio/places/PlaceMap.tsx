@@ -93,7 +93,8 @@ export function PlaceMap({ shape, onChange }: { shape: PlaceShape; onChange: (sh
       layer.on('pm:vertexremoved', changed);
       layer.on('pm:centerplaced', changed);
     });
-    if (mode === 'corners') group.eachLayer((layer) => {
+    if (mode === 'corners')
+      group.eachLayer((layer) => {
         if (layer instanceof leaflet.Circle || layer instanceof leaflet.Polygon) layer.pm.enable({ snappable: false });
       });
   }, [shape, mode]);
@@ -101,7 +102,12 @@ export function PlaceMap({ shape, onChange }: { shape: PlaceShape; onChange: (sh
   useEffect(() => {
     const made = map.current;
     if (!made) return;
-    const style = { pathOptions: styleOfPlace(), templineStyle: { color: colour('people') }, hintlineStyle: { color: colour('people'), dashArray: '4 4' }, tooltips: false };
+    const style = {
+      pathOptions: styleOfPlace(),
+      templineStyle: { color: colour('people') },
+      hintlineStyle: { color: colour('people'), dashArray: '4 4' },
+      tooltips: false,
+    };
     if (mode === 'area') made.pm.enableDraw('Polygon', style);
     else if (mode === 'circle') made.pm.enableDraw('Circle', style);
     else if (mode === 'hole') made.pm.enableDraw('Cut', style);
@@ -144,8 +150,14 @@ const styleOfPlace = (): leaflet.PathOptions => ({ color: colour('people'), weig
 
 /** The shape with room around it. */
 function boundsOf(shape: PlaceShape): leaflet.LatLngBounds {
-  if (shape.type === 'Circle') return leaflet.latLng(shape.center[1], shape.center[0]).toBounds(2 * shape.radius).pad(0.6);
-  return leaflet.latLngBounds(polygonsOf(shape).flatMap(([outer = []]) => outer.map(([lon, lat]): [number, number] => [lat, lon]))).pad(0.6);
+  if (shape.type === 'Circle')
+    return leaflet
+      .latLng(shape.center[1], shape.center[0])
+      .toBounds(2 * shape.radius)
+      .pad(0.6);
+  return leaflet
+    .latLngBounds(polygonsOf(shape).flatMap(([outer = []]) => outer.map(([lon, lat]): [number, number] => [lat, lon])))
+    .pad(0.6);
 }
 
 function redraw(group: leaflet.FeatureGroup, shape: PlaceShape): void {

@@ -6,7 +6,10 @@ import { unwrap } from '@/core/geo/place';
 const round = (degrees: number): number => Math.round(degrees * 1e6) / 1e6;
 /** The map's longitudes go on beyond the date line; stored ones do not. */
 const wrap = (lon: number): number => (lon >= -180 && lon <= 180 ? lon : ((((lon + 180) % 360) + 360) % 360) - 180);
-export const storedPosition = ([lon, lat]: readonly number[]): Position => [round(wrap(lon ?? 0)), round(Math.max(-90, Math.min(90, lat ?? 0)))];
+export const storedPosition = ([lon, lat]: readonly number[]): Position => [
+  round(wrap(lon ?? 0)),
+  round(Math.max(-90, Math.min(90, lat ?? 0))),
+];
 
 const area = (polygon: readonly (readonly (readonly number[])[])[]): Position[][] =>
   polygon.map((ring) => {

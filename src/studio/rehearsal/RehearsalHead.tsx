@@ -39,7 +39,7 @@ export function RehearsalHead({
           <span className="skeleton inline-block h-7 w-72" role="status" aria-label="Rehearsing" />
         )}
       </p>
-      <span className="ml-auto flex items-center gap-3 text-soft">
+      <span className="flex flex-wrap items-center gap-3 text-soft md:ml-auto">
         {report && isRunning && report.done < report.runs && (
           <progress aria-label="Rehearsing" className="h-1.5 w-20 accent-(--pine)" max={report.runs} value={report.done} />
         )}

@@ -56,7 +56,7 @@ export function RulePanel({
     return found ? `would show but for “${found.text}”` : 'would show but for one condition';
   };
   return (
-    <div className="grid gap-4">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
       <section className="sheet px-5 pb-4 pt-2" aria-label="The rule as a sentence">
         <RuleSentence
           phrases={phrases}
@@ -73,7 +73,7 @@ export function RulePanel({
           </p>
         ))}
       </section>
-      <div className="flex gap-2" role="group" aria-label="Edit">
+      <div className="flex flex-wrap gap-2" role="group" aria-label="Edit">
         {FAMILIES.map(([family, name, question]) => (
           <button
             key={family}

@@ -44,7 +44,8 @@ export function useRehearsal(question: RehearsalQuestion, isReady: boolean): Reh
       .catch((cause: unknown) => {
         if (abort.signal.aborted) return;
         console.debug('rehearsal failed', cause);
-        const message = cause instanceof RefusedLine ? cause.message : 'The studio cannot be reached. Your rule is safe; try again in a moment.';
+        const message =
+          cause instanceof RefusedLine ? cause.message : 'The studio cannot be reached. Your rule is safe; try again in a moment.';
         setState((before) => ({ ...before, error: message }));
       })
       .finally(() => mine === latest.current && !abort.signal.aborted && setState((before) => ({ ...before, isRunning: false })));

@@ -52,12 +52,19 @@ test.each([
 });
 
 test('one word is offered in every family it occurs in', () => {
-  const families = offers('news').map(({ family, id }) => `${family} ${id.includes('source') ? 'source' : id.includes('set') ? 'set' : 'event'}`);
+  const families = offers('news').map(
+    ({ family, id }) => `${family} ${id.includes('source') ? 'source' : id.includes('set') ? 'set' : 'event'}`,
+  );
   expect(families).toEqual(expect.arrayContaining(['people source', 'pages set', 'people event', 'moment event']));
 });
 
 test('everything offered makes a rule that can be stored, and adds to what is there', () => {
-  const start: Rule = { people: { any: [{ kind: 'known', is: true }] }, moment: { kind: 'exit' }, pages: { on: [{ op: 'like', value: '/**' }] }, pacing: { stop: { shown: 3 } } };
+  const start: Rule = {
+    people: { any: [{ kind: 'known', is: true }] },
+    moment: { kind: 'exit' },
+    pages: { on: [{ op: 'like', value: '/**' }] },
+    pacing: { stop: { shown: 3 } },
+  };
   for (const typed of ['e', 'a', '/', '5', '30', 'huts', 'quiet', 'no']) {
     expect(offers(typed).length).toBeGreaterThan(0);
     expect(new Set(offers(typed).map(({ id }) => id)).size).toBe(offers(typed).length);
@@ -67,7 +74,9 @@ test('everything offered makes a rule that can be stored, and adds to what is th
       expect(addTo(start)).not.toEqual(start);
     }
   }
-  expect(offers('exit')[0]?.addTo({ moment: { kind: 'delay', seconds: 3 } })).toEqual({ moment: { all: [{ kind: 'delay', seconds: 3 }, { kind: 'exit' }] } });
+  expect(offers('exit')[0]?.addTo({ moment: { kind: 'delay', seconds: 3 } })).toEqual({
+    moment: { all: [{ kind: 'delay', seconds: 3 }, { kind: 'exit' }] },
+  });
   expect(offers('exit')[0]?.addTo({ moment: { kind: 'open' } })).toEqual({ moment: { kind: 'exit' } });
   expect(offers('/huts/**')[0]?.addTo(start).pages?.on).toEqual([{ op: 'like', value: '/huts/**' }]);
 });

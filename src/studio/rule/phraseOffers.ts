@@ -76,7 +76,8 @@ const moment = (condition: Moment, search = ''): Found => ({
     // A rule that shows at the opening waits from now on; the first moment takes its place.
     addTo: (rule) => ({
       ...rule,
-      moment: rule.moment === undefined || ('kind' in rule.moment && rule.moment.kind === 'open') ? condition : together(rule.moment, condition),
+      moment:
+        rule.moment === undefined || ('kind' in rule.moment && rule.moment.kind === 'open') ? condition : together(rule.moment, condition),
     }),
   },
   search: `${search} ${momentWords(condition)}`,
@@ -90,13 +91,20 @@ const pacing = (more: Pacing, search = ''): Found => {
       family: 'pacing',
       words,
       note: 'how often',
-      addTo: (rule) => ({ ...rule, pacing: { ...rule.pacing, ...more, ...(more.stop ? { stop: { ...rule.pacing?.stop, ...more.stop } } : {}) } }),
+      addTo: (rule) => ({
+        ...rule,
+        pacing: { ...rule.pacing, ...more, ...(more.stop ? { stop: { ...rule.pacing?.stop, ...more.stop } } : {}) },
+      }),
     },
     search: `${search} ${words}`,
   };
 };
 
-const page = (pattern: PagePattern, names: WordsFor, { field = 'on', note = '' }: { field?: 'on' | 'except'; note?: string } = {}): Found => {
+const page = (
+  pattern: PagePattern,
+  names: WordsFor,
+  { field = 'on', note = '' }: { field?: 'on' | 'except'; note?: string } = {},
+): Found => {
   const words = `${field} ${patternWords(pattern, names.set)}`;
   return {
     offer: {
@@ -129,7 +137,9 @@ function typedPage(typed: string, { pages }: Recorded, names: WordsFor): Found[]
     people({ kind: 'viewed', pages: [pattern], times: { min: 1 } }, names, { note }),
   ];
   // "except /bo", "viewed /bo": what is typed before says which is meant.
-  return all.filter(({ offer }) => before === '' || before.split(/\s+/).every((word) => offer.words.toLowerCase().includes(word))).map((one) => ({ ...one, isSure: true }));
+  return all
+    .filter(({ offer }) => before === '' || before.split(/\s+/).every((word) => offer.words.toLowerCase().includes(word)))
+    .map((one) => ({ ...one, isSure: true }));
 }
 
 function numbersIn(text: string): Found[] {
@@ -142,10 +152,15 @@ function numbersIn(text: string): Found[] {
   const seconds = unit.startsWith('m') ? value * 60 : value;
   const found: Found[] = [];
   if ((unit === '' || /^[sm]/.test(unit)) && seconds <= 86_400)
-    found.push(moment({ kind: 'delay', seconds }), moment({ kind: 'idle', seconds }), moment({ kind: 'delay', seconds, counting: 'engaged' }));
+    found.push(
+      moment({ kind: 'delay', seconds }),
+      moment({ kind: 'idle', seconds }),
+      moment({ kind: 'delay', seconds, counting: 'engaged' }),
+    );
   if ((unit === '' || unit === '%') && value <= 100) found.push(moment({ kind: 'scroll', atLeast: value }));
   if ((unit === '' || unit.startsWith('d')) && value <= 540) found.push(pacing({ again: { days: value } }));
-  if ((unit === '' || unit.startsWith('v')) && Number.isInteger(value)) found.push(people({ kind: 'visits', times: { min: value } }, NO_NAMES));
+  if ((unit === '' || unit.startsWith('v')) && Number.isInteger(value))
+    found.push(people({ kind: 'visits', times: { min: value } }, NO_NAMES));
   return found.map(sure);
 }
 
@@ -165,7 +180,9 @@ const FIXED: readonly Found[] = [
   people({ kind: 'visits', times: { min: 2 } }, NO_NAMES, { search: 'returning came back' }),
   people({ kind: 'visits', times: { max: 1 } }, NO_NAMES, { search: 'new first visit' }),
   ...CHANNELS.map((channel) => people({ kind: 'source', channel: [channel] }, NO_NAMES, { search: `${channel} source`, note: 'source' })),
-  ...DEVICE_CATEGORIES.map((category) => people({ kind: 'device', category: [category] }, NO_NAMES, { search: `${category} device`, note: 'device' })),
+  ...DEVICE_CATEGORIES.map((category) =>
+    people({ kind: 'device', category: [category] }, NO_NAMES, { search: `${category} device`, note: 'device' }),
+  ),
 ];
 
 function recordedOffers(recorded: Recorded, names: WordsFor): Found[] {
@@ -186,12 +203,20 @@ function recordedOffers(recorded: Recorded, names: WordsFor): Found[] {
     ...recorded.utmCampaigns.map(({ value, times: count }) =>
       people({ kind: 'source', utm: { campaign: { op: 'is', value } } }, names, { search: value, note: times(count, 'visits') }),
     ),
-    ...recorded.cities.map(({ value, times: count }) => people({ kind: 'location', cities: [value] }, names, { search: value, note: times(count, 'visits') })),
-    ...recorded.countries.map(({ value, times: count }) => people({ kind: 'location', countries: [value] }, names, { search: value, note: times(count, 'visits') })),
+    ...recorded.cities.map(({ value, times: count }) =>
+      people({ kind: 'location', cities: [value] }, names, { search: value, note: times(count, 'visits') }),
+    ),
+    ...recorded.countries.map(({ value, times: count }) =>
+      people({ kind: 'location', countries: [value] }, names, { search: value, note: times(count, 'visits') }),
+    ),
     ...recorded.places.map(({ id, name }) => people({ kind: 'location', places: [id] }, names, { search: name, note: 'place' })),
-    ...recorded.tags.map(({ value, times: count }) => people({ kind: 'tagged', tag: value }, names, { search: value, note: times(count, 'people') })),
+    ...recorded.tags.map(({ value, times: count }) =>
+      people({ kind: 'tagged', tag: value }, names, { search: value, note: times(count, 'people') }),
+    ),
     ...recorded.campaigns.flatMap(({ id, name }) =>
-      (['shown', 'dismissed', 'converted'] as const).map((outcome) => people({ kind: 'response', campaign: id, outcome }, names, { search: name, note: 'campaign' })),
+      (['shown', 'dismissed', 'converted'] as const).map((outcome) =>
+        people({ kind: 'response', campaign: id, outcome }, names, { search: name, note: 'campaign' }),
+      ),
     ),
   ];
 }

@@ -3,8 +3,19 @@ import type { Rule } from '@/core/rules/schema';
 import { withoutPhrase } from './withoutPhrase';
 
 const rule: Rule = {
-  people: { all: [{ kind: 'known', is: true }, { kind: 'visits', times: { min: 2 } }] },
-  pages: { on: [{ op: 'is', value: '/a' }, { op: 'is', value: '/b' }], except: [{ op: 'is', value: '/c' }] },
+  people: {
+    all: [
+      { kind: 'known', is: true },
+      { kind: 'visits', times: { min: 2 } },
+    ],
+  },
+  pages: {
+    on: [
+      { op: 'is', value: '/a' },
+      { op: 'is', value: '/b' },
+    ],
+    except: [{ op: 'is', value: '/c' }],
+  },
   moment: { all: [{ kind: 'exit' }, { kind: 'delay', seconds: 5 }] },
   pacing: { again: { days: 7 } },
 };

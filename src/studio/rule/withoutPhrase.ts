@@ -10,6 +10,8 @@ export function withoutPhrase(rule: Rule, path: Path): Rule {
     return rest;
   }
   if (family === 'pages' && (field === 'on' || field === 'except'))
-    return typeof index === 'number' ? { ...rule, pages: { ...rule.pages, [field]: rule.pages?.[field]?.filter((_, at) => at !== index) ?? [] } } : rule;
+    return typeof index === 'number'
+      ? { ...rule, pages: { ...rule.pages, [field]: rule.pages?.[field]?.filter((_, at) => at !== index) ?? [] } }
+      : rule;
   return withoutEach(rule).find((variant) => variant.path.join('.') === path.join('.'))?.rule ?? rule;
 }

@@ -1,6 +1,15 @@
 'use client';
 
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogBackdrop, DialogPanel, DialogTitle } from '@headlessui/react';
+import {
+  Combobox,
+  ComboboxInput,
+  ComboboxOption,
+  ComboboxOptions,
+  Dialog,
+  DialogBackdrop,
+  DialogPanel,
+  DialogTitle,
+} from '@headlessui/react';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
@@ -13,7 +22,15 @@ import { offerFromHit, offersFor } from './actions';
 const SETTLE_MS = 120;
 
 /** Search over everything of the site and every action. */
-export function SearchSheet({ isOpen, onClose, onCommand }: { isOpen: boolean; onClose: () => void; onCommand: (command: Command) => void }) {
+export function SearchSheet({
+  isOpen,
+  onClose,
+  onCommand,
+}: {
+  isOpen: boolean;
+  onClose: () => void;
+  onCommand: (command: Command) => void;
+}) {
   return (
     <Dialog open={isOpen} onClose={onClose} className="relative z-50">
       <DialogBackdrop className="fixed inset-0 bg-black/25" />
@@ -73,7 +90,9 @@ function Search({ onClose, onCommand }: { onClose: () => void; onCommand: (comma
                   value={offer}
                   className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-bone"
                 >
-                  <span className={`truncate ${group === 'Visits to a page' ? 'font-mono text-[13px]' : 'font-semibold'}`}>{offer.name}</span>
+                  <span className={`truncate ${group === 'Visits to a page' ? 'font-mono text-[13px]' : 'font-semibold'}`}>
+                    {offer.name}
+                  </span>
                   <span className="ml-auto shrink-0 text-xs text-soft">{offer.note}</span>
                 </ComboboxOption>
               ))}

@@ -33,7 +33,13 @@ export function offersFor(text: string): Offer[] {
       note: `g ${key}`,
       does: { href },
     })),
-    ...COMMANDS.filter(({ name, words: more }) => fits(name, more)).map(({ run, name }) => ({ id: run, group: 'Do', name, note: '', does: { run } })),
+    ...COMMANDS.filter(({ name, words: more }) => fits(name, more)).map(({ run, name }) => ({
+      id: run,
+      group: 'Do',
+      name,
+      note: '',
+      does: { run },
+    })),
   ];
 }
 

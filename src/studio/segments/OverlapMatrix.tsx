@@ -13,8 +13,8 @@ export function OverlapMatrix({ segments }: { segments: readonly { readonly id: 
   const chosen = segments.filter(({ id }) => !left.includes(id));
   const { data, error } = useOverlap({ segments: chosen.map(({ id }) => id) }, chosen.length > 0);
   return (
-    <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_240px]">
-      <div className="sheet min-w-0 overflow-x-auto p-4">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1fr)_240px]">
+      <div className="sheet relative min-w-0 overflow-x-auto p-4">
         {error && (
           <p role="alert" className="text-danger">
             {error.message}
@@ -84,8 +84,16 @@ function Matrix({ segments, both }: Overlap) {
                 <td
                   key={other}
                   className="h-8 w-12 text-center"
-                  title={row === column ? name : `${count.toLocaleString('en-GB')} of the ${size(row).toLocaleString('en-GB')} in ${name} are in ${otherName}`}
-                  style={row === column ? undefined : { background: `color-mix(in srgb, var(--people) ${Math.round(share * 45)}%, var(--paper))` }}
+                  title={
+                    row === column
+                      ? name
+                      : `${count.toLocaleString('en-GB')} of the ${size(row).toLocaleString('en-GB')} in ${name} are in ${otherName}`
+                  }
+                  style={
+                    row === column
+                      ? undefined
+                      : { background: `color-mix(in srgb, var(--people) ${Math.round(share * 45)}%, var(--paper))` }
+                  }
                 >
                   {row === column ? <span className="text-soft">·</span> : size(row) ? `${Math.round(share * 100)} %` : '–'}
                 </td>

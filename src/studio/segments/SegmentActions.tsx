@@ -19,7 +19,11 @@ export function SegmentActions({
 }) {
   const router = useRouter();
   async function duplicate(): Promise<void> {
-    const result = await send<{ id: string }>('POST', '/api/segments', { name: unusedName(`${name.slice(0, 190)} copy`, names), lookback, people });
+    const result = await send<{ id: string }>('POST', '/api/segments', {
+      name: unusedName(`${name.slice(0, 190)} copy`, names),
+      lookback,
+      people,
+    });
     if (!result.ok) return void toast.error(result.message);
     router.push(`/segments/${result.value.id}`);
   }

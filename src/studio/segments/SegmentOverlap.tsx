@@ -15,7 +15,10 @@ export interface Overlap {
 const SETTLE_MS = 700;
 const SHOWN = 6;
 
-export function useOverlap(body: { readonly segments?: readonly string[]; readonly draft?: Pick<SegmentDocument, 'lookback' | 'people'> }, isReady = true) {
+export function useOverlap(
+  body: { readonly segments?: readonly string[]; readonly draft?: Pick<SegmentDocument, 'lookback' | 'people'> },
+  isReady = true,
+) {
   return useQuery({
     queryKey: ['overlap', body],
     enabled: isReady,
@@ -28,7 +31,15 @@ export function useOverlap(body: { readonly segments?: readonly string[]; readon
 }
 
 /** Of the people in a segment under way, how many are in others too. */
-export function SegmentOverlap({ id, segment, isReady }: { id: string; segment: Pick<SegmentDocument, 'lookback' | 'people'>; isReady: boolean }) {
+export function SegmentOverlap({
+  id,
+  segment,
+  isReady,
+}: {
+  id: string;
+  segment: Pick<SegmentDocument, 'lookback' | 'people'>;
+  isReady: boolean;
+}) {
   const { lookback, people } = useSettled(segment, SETTLE_MS);
   const { data, error } = useOverlap({ draft: { lookback, people } }, isReady);
   const own = data?.both[0]?.[0] ?? 0;
@@ -48,7 +59,10 @@ export function SegmentOverlap({ id, segment, isReady }: { id: string; segment: 
       {!data && !error && <div className="skeleton h-24" role="status" aria-label="Comparing" />}
       <ul className="grid gap-1.5">
         {others.slice(0, SHOWN).map((other) => (
-          <li key={other.id} title={`${other.both.toLocaleString('en-GB')} of ${own.toLocaleString('en-GB')}, and of the ${other.size.toLocaleString('en-GB')} there`}>
+          <li
+            key={other.id}
+            title={`${other.both.toLocaleString('en-GB')} of ${own.toLocaleString('en-GB')}, and of the ${other.size.toLocaleString('en-GB')} there`}
+          >
             <span className="flex items-baseline gap-2">
               <Link className="min-w-0 flex-1 truncate hover:underline" href={`/segments/${other.id}`}>
                 {other.name}

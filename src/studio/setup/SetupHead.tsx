@@ -32,7 +32,7 @@ export function SetupHead({ note, children }: { note?: ReactNode; children?: Rea
         })}
       </nav>
       {note && <p className="text-soft">{note}</p>}
-      {children && <div className="ml-auto flex items-center gap-2">{children}</div>}
+      {children && <div className="flex flex-wrap items-center gap-2 md:ml-auto">{children}</div>}
     </div>
   );
 }

@@ -15,9 +15,19 @@ export function CourseChart({ words, course: { today, usual } }: { words: string
   const x = scaleLinear([0, LAST_HOUR + 1], [0, Math.max(1, width)]);
   const y = scaleLinear([0, most], [HEIGHT - 1, 3]);
   // A running total of hour h stands at its end; the day begins with nothing.
-  const band = area<{ low: number; high: number }>((_, index) => x(index), (one) => y(one.low), (one) => y(one.high)).curve(curveMonotoneX);
-  const middle = line<{ middle: number }>((_, index) => x(index), (one) => y(one.middle)).curve(curveMonotoneX);
-  const course = line<number>((_, index) => x(index), (count) => y(count)).curve(curveMonotoneX);
+  const band = area<{ low: number; high: number }>(
+    (_, index) => x(index),
+    (one) => y(one.low),
+    (one) => y(one.high),
+  ).curve(curveMonotoneX);
+  const middle = line<{ middle: number }>(
+    (_, index) => x(index),
+    (one) => y(one.middle),
+  ).curve(curveMonotoneX);
+  const course = line<number>(
+    (_, index) => x(index),
+    (count) => y(count),
+  ).curve(curveMonotoneX);
   const count = (value: number): string => Math.round(value).toLocaleString('en-GB');
   const comparison = by
     ? by.low === by.high
@@ -32,7 +42,13 @@ export function CourseChart({ words, course: { today, usual } }: { words: string
       <p className="text-xs text-soft">{comparison}</p>
       <div ref={ref} className="mt-1">
         {width > 0 && (
-          <svg width={width} height={HEIGHT} role="img" aria-label={`${count(now)} ${words} today, ${comparison}`} className="block overflow-visible">
+          <svg
+            width={width}
+            height={HEIGHT}
+            role="img"
+            aria-label={`${count(now)} ${words} today, ${comparison}`}
+            className="block overflow-visible"
+          >
             {usual && (
               <>
                 <path d={band([{ low: 0, high: 0 }, ...usual]) ?? ''} fill="var(--soft)" opacity="0.16" />

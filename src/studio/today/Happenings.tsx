@@ -18,13 +18,13 @@ const WORDS: Readonly<Record<Happening['kind'], string>> = {
 export function Happenings({ happenings, behind }: { happenings: readonly Happening[] | undefined; behind: number }) {
   const now = useNow() + behind;
   return (
-    <section className="sheet p-4" aria-labelledby="happening">
+    <section className="sheet min-w-0 p-4" aria-labelledby="happening">
       <h2 id="happening" className="mb-2 font-bold">
         As it happens
       </h2>
       {!happenings && <div className="skeleton h-40" role="status" aria-label="Listening" />}
       {happenings?.length === 0 && <p className="text-soft">Nothing in the last hour.</p>}
-      <ul className="grid gap-1.5">
+      <ul className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
         {happenings?.slice(0, SHOWN).map(({ id, at, kind, subject, campaign, visitor, path }) => (
           <li key={id} className="leading-snug">
             {campaign ? (

@@ -62,9 +62,7 @@ export function NowRibbons({ live, sections }: { live: Live | undefined; section
             ))}
           </ul>
           {live && live.news.people > ribbons.length && (
-            <p className="border-t border-line px-3 py-2 text-soft">
-              and {live.news.people - ribbons.length} more, heard of before these
-            </p>
+            <p className="border-t border-line px-3 py-2 text-soft">and {live.news.people - ribbons.length} more, heard of before these</p>
           )}
           <RibbonLegend sections={sections.slice(0, 6)} colourOf={colourOf} />
         </>

@@ -53,7 +53,10 @@ export function TodayScreen({ sections }: { sections: readonly string[] }) {
         </p>
       )}
       {data && data.attention.length > 0 && <AttentionList items={data.attention} />}
-      <section aria-label="Today against a usual day" className="sheet mb-5 grid grid-cols-1 divide-line max-lg:divide-y lg:grid-cols-3 lg:divide-x">
+      <section
+        aria-label="Today against a usual day"
+        className="sheet mb-5 grid grid-cols-1 divide-line max-lg:divide-y lg:grid-cols-3 lg:divide-x"
+      >
         {COURSES.map(({ name, words }) =>
           data ? (
             <CourseChart key={name} words={words} course={data.courses[name]} />

@@ -15,7 +15,14 @@ const visit = (id: string, channel = 'search'): RecordedVisit => ({
   views: [],
   showings: [],
 });
-const news = (order: string[], changed: RecordedVisit[]): LiveNews => ({ at: 5000, people: order.length, order, changed, pages: [], happenings: [] });
+const news = (order: string[], changed: RecordedVisit[]): LiveNews => ({
+  at: 5000,
+  people: order.length,
+  order,
+  changed,
+  pages: [],
+  happenings: [],
+});
 const said = (order: string[], changed: RecordedVisit[]) => ({ kind: 'news' as const, news: news(order, changed), now: 4000 });
 
 test('visits that did not change stay, changed ones are replaced, and who has left is gone', () => {

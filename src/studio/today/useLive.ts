@@ -15,7 +15,8 @@ interface State {
   readonly trouble?: string;
 }
 
-export type Said = { readonly kind: 'news'; readonly news: LiveNews; readonly now: number } | { readonly kind: 'trouble'; readonly message: string };
+export type Said =
+  { readonly kind: 'news'; readonly news: LiveNews; readonly now: number } | { readonly kind: 'trouble'; readonly message: string };
 
 /** What is known after one more thing was said: visits that did not change are kept, those that left are dropped. */
 export function afterSaid(state: State, said: Said): State {

@@ -65,7 +65,9 @@ export function FilterLine({ terms, onChange }: { terms: readonly VisitTerm[]; o
             </ComboboxOption>
           ))}
           {offered.length === 0 && (
-            <p className="px-3 py-2 text-soft">Nothing recorded is called so. Try a path, a source, a town, “phone”, “converted” or “2 min”.</p>
+            <p className="px-3 py-2 text-soft">
+              Nothing recorded is called so. Try a path, a source, a town, “phone”, “converted” or “2 min”.
+            </p>
           )}
         </ComboboxOptions>
       </Combobox>

@@ -33,7 +33,12 @@ export async function askVisits({
   count?: number;
   signal: AbortSignal;
 }): Promise<VisitPage> {
-  const result = await send<VisitPage>('GET', `/api/visits?asOf=${asOf}&from=${from}&count=${count}${query && `&${query}`}`, undefined, signal);
+  const result = await send<VisitPage>(
+    'GET',
+    `/api/visits?asOf=${asOf}&from=${from}&count=${count}${query && `&${query}`}`,
+    undefined,
+    signal,
+  );
   if (!result.ok) throw new Error(result.message);
   return result.value;
 }
@@ -43,7 +48,10 @@ export function VisitList({ query, asOf, first }: { query: string; asOf: number;
   const [ref, width] = useWidth<HTMLDivElement>();
   const list = useRef<HTMLUListElement>(null);
   const [margin, setMargin] = useState(0);
-  useEffect(() => setMargin(list.current?.getBoundingClientRect().top ? list.current.getBoundingClientRect().top + window.scrollY : 0), [width]);
+  useEffect(
+    () => setMargin(list.current?.getBoundingClientRect().top ? list.current.getBoundingClientRect().top + window.scrollY : 0),
+    [width],
+  );
   const { sections } = useRecorded();
   const rows = useWindowVirtualizer({ count: first.visits, estimateSize: () => ROW_HEIGHT, overscan: 8, scrollMargin: margin });
   const inSight = rows.getVirtualItems();

@@ -24,7 +24,10 @@ export function VisitScreen({ asOf: openedAt, total }: { asOf: number; total: { 
     const wanted = new URLSearchParams(next.map(({ kind, value }) => [kind, value])).toString();
     window.history.pushState(null, '', wanted ? `${path}?${wanted}` : path);
   };
-  const first = useQuery<VisitPage>({ queryKey: ['visits', query, asOf, 0], queryFn: ({ signal }) => askVisits({ query, asOf, from: 0, signal }) });
+  const first = useQuery<VisitPage>({
+    queryKey: ['visits', query, asOf, 0],
+    queryFn: ({ signal }) => askVisits({ query, asOf, from: 0, signal }),
+  });
   // The list stays as it is under one's hands; what has come since is told.
   const later = useQuery({
     queryKey: ['visits since', query, asOf],

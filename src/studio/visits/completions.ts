@@ -11,18 +11,29 @@ export interface Completion {
 }
 
 const MOST = 9;
-const OUTCOME_WORDS = { shown: 'was shown', clicked: 'clicked', dismissed: 'dismissed', converted: 'converted', replied: 'replied' } as const;
+const OUTCOME_WORDS = {
+  shown: 'was shown',
+  clicked: 'clicked',
+  dismissed: 'dismissed',
+  converted: 'converted',
+  replied: 'replied',
+} as const;
 
 /** Terms that fit what is typed, the most frequent first; without anything typed a few of each kind. */
 export function completionsFor(typed: string, recorded: Recorded): Completion[] {
   const text = typed.trim().toLowerCase();
   const all = everyCompletion(recorded);
-  if (text === '') return (['page', 'segment', 'source', 'device', 'place', 'outcome'] as const).flatMap((kind) => all.filter(({ term }) => term.kind === kind).slice(0, 2));
+  if (text === '')
+    return (['page', 'segment', 'source', 'device', 'place', 'outcome'] as const).flatMap((kind) =>
+      all.filter(({ term }) => term.kind === kind).slice(0, 2),
+    );
   const said = [...lengthsIn(text), ...(text.startsWith('/') ? [pageAsTyped(typed.trim(), recorded)] : [])];
   const words = text.split(/\s+/);
   const found = all.filter(({ term, words: own }) => {
     const inside = `${term.kind} ${own} ${term.value}`.toLowerCase();
-    return words.every((word) => inside.includes(word)) && !said.some((one) => one.term.kind === term.kind && one.term.value === term.value);
+    return (
+      words.every((word) => inside.includes(word)) && !said.some((one) => one.term.kind === term.kind && one.term.value === term.value)
+    );
   });
   // What begins with the text comes before what only contains it.
   const starts = (value: string): number => (value.toLowerCase().startsWith(text) ? 0 : 1);
@@ -39,7 +50,9 @@ function everyCompletion({ pages, segments, sources, utmCampaigns, countries, ci
     note,
   });
   return [
-    ...[...sections].map(([section, views]) => of('page', `/${section}/**`, times(views, 'views'))).sort((a, b) => a.words.length - b.words.length),
+    ...[...sections]
+      .map(([section, views]) => of('page', `/${section}/**`, times(views, 'views')))
+      .sort((a, b) => a.words.length - b.words.length),
     ...pages.map(({ path, views }) => of('page', path, times(views, 'views'))),
     ...segments.map(({ id, name }) => of('segment', id, 'segment', name)),
     ...CHANNELS.map((channel) => of('source', channel, 'source')),
@@ -49,20 +62,30 @@ function everyCompletion({ pages, segments, sources, utmCampaigns, countries, ci
     ...cities.map(({ value, times: count }) => of('place', value, times(count, 'visits'))),
     ...countries.map(({ value, times: count }) => of('place', value, times(count, 'visits'))),
     ...Object.keys(OUTCOME_WORDS).map((outcome) => of('outcome', outcome, 'any campaign')),
-    ...campaigns.flatMap(({ id, name }) => [of('outcome', `shown:${id}`, 'campaign', name), of('outcome', `converted:${id}`, 'campaign', name)]),
+    ...campaigns.flatMap(({ id, name }) => [
+      of('outcome', `shown:${id}`, 'campaign', name),
+      of('outcome', `converted:${id}`, 'campaign', name),
+    ]),
   ];
 }
 
 function pageAsTyped(typed: string, { pages }: Recorded): Completion {
   const count = pages.filter(({ path }) => path.startsWith(typed)).length;
   const value = typed.includes('*') || pages.some(({ path }) => path === typed) ? typed : `${typed}*`;
-  return { term: { kind: 'page', value }, words: termWords({ kind: 'page', value }, (id) => id), note: typed.includes('*') ? 'as typed' : `${count} pages begin so` };
+  return {
+    term: { kind: 'page', value },
+    words: termWords({ kind: 'page', value }, (id) => id),
+    note: typed.includes('*') ? 'as typed' : `${count} pages begin so`,
+  };
 }
 
 /** "2 min", "90 s", "1:30" or a plain number of minutes. */
 function lengthsIn(text: string): Completion[] {
   const clock = /^(\d{1,3}):([0-5]\d)$/.exec(text);
-  const plain = /^(?:(?:longer|shorter|at least|at most|over|under)\s+(?:than\s+)?)?(\d{1,5}(?:[.,]\d+)?)\s*(s|sec|seconds?|m|min|minutes?)?$/.exec(text);
+  const plain =
+    /^(?:(?:longer|shorter|at least|at most|over|under)\s+(?:than\s+)?)?(\d{1,5}(?:[.,]\d+)?)\s*(s|sec|seconds?|m|min|minutes?)?$/.exec(
+      text,
+    );
   const seconds = clock
     ? Number(clock[1]) * 60 + Number(clock[2])
     : plain
@@ -91,7 +114,11 @@ export function termWords({ kind, value }: VisitTerm, nameOf: (id: string) => st
     case 'outcome': {
       const [outcome = '', campaign] = value.split(':');
       const words = OUTCOME_WORDS[outcome as keyof typeof OUTCOME_WORDS] ?? outcome;
-      return campaign === undefined ? (outcome === 'shown' ? 'was shown something' : words) : `${words} ${outcome === 'converted' ? 'in ' : ''}${nameOf(campaign)}`;
+      return campaign === undefined
+        ? outcome === 'shown'
+          ? 'was shown something'
+          : words
+        : `${words} ${outcome === 'converted' ? 'in ' : ''}${nameOf(campaign)}`;
     }
     case 'longer':
       return `at least ${secondsWords(Number(value))} long`;
@@ -100,4 +127,5 @@ export function termWords({ kind, value }: VisitTerm, nameOf: (id: string) => st
   }
 }
 
-const secondsWords = (seconds: number): string => (seconds % 60 === 0 ? `${seconds / 60} min` : seconds < 60 ? `${seconds} s` : `${Math.floor(seconds / 60)} min ${seconds % 60} s`);
+const secondsWords = (seconds: number): string =>
+  seconds % 60 === 0 ? `${seconds / 60} min` : seconds < 60 ? `${seconds} s` : `${Math.floor(seconds / 60)} min ${seconds % 60} s`;

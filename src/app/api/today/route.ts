@@ -8,10 +8,7 @@ import { loadCourses } from '@/server/today/course';
 export async function GET(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const { zone } = queryAs(request, todaySchema);
-    const [courses, attention] = await Promise.all([
-      loadCourses(pool(), siteId, zone),
-      listAttention(pool(), siteId, Date.now()),
-    ]);
+    const [courses, attention] = await Promise.all([loadCourses(pool(), siteId, zone), listAttention(pool(), siteId, Date.now())]);
     return { courses, attention };
   });
 }

@@ -35,8 +35,8 @@ export default async function PageSetsPage() {
       <SetupHead>{make}</SetupHead>
       {sets.length === 0 ? (
         <Empty title="No page sets yet" action={make}>
-          A page set gives a name to pages that belong together, such as <em>Booking pages: /book/** or /checkout</em>. Rules name it instead of
-          repeating the list.
+          A page set gives a name to pages that belong together, such as <em>Booking pages: /book/** or /checkout</em>. Rules name it
+          instead of repeating the list.
         </Empty>
       ) : (
         <div className="sheet">
@@ -58,7 +58,9 @@ export default async function PageSetsPage() {
                       <Link data-row className="text-base font-semibold hover:underline" href={`/setup/page-sets/${id}`}>
                         {name}
                       </Link>
-                      <span className="block truncate text-soft">{patterns.map((pattern) => patternWords(pattern, (set) => set)).join(', or ')}</span>
+                      <span className="block truncate text-soft">
+                        {patterns.map((pattern) => patternWords(pattern, (set) => set)).join(', or ')}
+                      </span>
                     </td>
                     <td className="number">{matching.length}</td>
                     <td className="number">{matching.reduce((sum, { views }) => sum + views, 0).toLocaleString('en-GB')}</td>

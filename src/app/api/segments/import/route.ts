@@ -42,7 +42,12 @@ async function bringIn(tx: Queryable, siteId: number, given: z.infer<typeof impo
     (['segments', 'sets', 'places'] as const).flatMap((kind) =>
       referencesIn(people)
         [kind].filter((id) => !known[kind].has(id))
-        .map((id) => ({ code: 'import.unknown', path: [index, 'people'], met: id, expected: `the id of one of the ${WORDS[kind]} of this site` })),
+        .map((id) => ({
+          code: 'import.unknown',
+          path: [index, 'people'],
+          met: id,
+          expected: `the id of one of the ${WORDS[kind]} of this site`,
+        })),
     ),
   );
   if (issues.length) throw new Refused(422, 'body.shape', issues.slice(0, 5).map(issueWords).join('; '), issues);

@@ -8,7 +8,10 @@ import { think } from '@/server/thinking/think';
 const MOST = 20;
 const overlapSchema = z.strictObject({
   /** Ids; those that are gone are left out. */
-  segments: z.array(z.string().max(100)).max(MOST - 1).optional(),
+  segments: z
+    .array(z.string().max(100))
+    .max(MOST - 1)
+    .optional(),
   /** One under way, which comes first. */
   draft: segmentSchema.pick({ lookback: true, people: true }).optional(),
 });
@@ -20,7 +23,11 @@ export async function POST(request: Request) {
     const all = await listSegments(pool(), siteId);
     const chosen = (ids ? all.filter(({ id }) => ids.includes(id)) : all).slice(0, draft ? MOST - 1 : MOST);
     const both = await think(
-      { kind: 'overlap', site: siteId, segments: [...(draft ? [draft] : []), ...chosen.map(({ lookback, people }) => ({ lookback, people }))] },
+      {
+        kind: 'overlap',
+        site: siteId,
+        segments: [...(draft ? [draft] : []), ...chosen.map(({ lookback, people }) => ({ lookback, people }))],
+      },
       { signal: request.signal },
     );
     return { segments: chosen.map(({ id, name }) => ({ id, name })), both };
