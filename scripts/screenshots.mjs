@@ -9,7 +9,9 @@ const folder = new URL('../docs/screenshots/', import.meta.url).pathname;
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-background-networking'] });
 // A headless browser would be taken for a robot, and be shown nothing.
 const userAgent = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
-const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, userAgent })).newPage();
+const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, userAgent });
+await context.addCookies([{ name: 'crindle_guide', value: 'left', url: origin('studio') }]);
+const page = await context.newPage();
 const shot = async (name) => {
   await page.waitForTimeout(1200);
   await page.screenshot({ path: `${folder}${name}.png` });
@@ -26,13 +28,20 @@ for (const [name, path] of [
   ['visits', '/visits'],
   ['segments', '/segments'],
   ['segment', '/segments/seg_left_booking'],
+  ['overlap', '/segments/overlap'],
   ['campaigns', '/campaigns'],
   ['rule', '/campaigns/camp_quiet_weeks'],
   ['leads', '/leads'],
   ['setup', '/setup'],
+  ['page-set', '/setup/page-sets/set_huts'],
+  ['place', '/setup/places/place_near'],
 ]) {
   await page.goto(origin('studio') + path);
   if (name === 'segment') await page.getByText('people now').waitFor({ timeout: 120_000 });
+  if (name === 'visits') await page.locator('li svg').first().waitFor({ timeout: 120_000 });
+  if (name === 'today' || name === 'place') await page.waitForTimeout(6000);
+  if (name === 'overlap') await page.getByRole('rowheader').first().waitFor({ timeout: 120_000 });
+  if (name === 'campaigns') await page.waitForTimeout(20_000); // Rehearsed together, and each alone.
   if (name === 'segments') await page.locator('td svg').first().waitFor({ timeout: 120_000 });
   if (name === 'rule') await page.waitForTimeout(12_000); // All of the report.
   await shot(name);
