@@ -15,6 +15,11 @@ test('areas, rows and the filter are reached by keys, and typing stays typing', 
   await expect(rows.nth(1)).toBeFocused();
   await page.keyboard.press('k');
   await expect(rows.nth(0)).toBeFocused();
+  // What can be done with the row.
+  await page.keyboard.press('.');
+  await expect(page.getByRole('menuitem', { name: 'Duplicate' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await rows.nth(0).focus();
   const href = await rows.nth(0).getAttribute('href');
   await page.keyboard.press('e');
   await page.waitForURL(`${STUDIO}${href}`);

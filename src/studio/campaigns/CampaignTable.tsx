@@ -11,6 +11,7 @@ import { toast } from 'sonner';
 import type { Budget } from '@/core/pacing/pacing';
 import type { Share } from '@/core/rehearsal/together';
 import type { Phrase } from '@/core/rules/describe';
+import { RowMenu } from '../parts/RowMenu';
 import { Sentence } from '../parts/Sentence';
 import { send } from '../parts/send';
 import { BudgetForm } from './BudgetForm';
@@ -21,6 +22,7 @@ export interface ListedCampaign {
   readonly id: string;
   readonly name: string;
   readonly state: string;
+  readonly isOn: boolean;
   readonly sentence: readonly Phrase[];
   readonly triggered: number;
   readonly shown: number;
@@ -92,6 +94,9 @@ export function CampaignTable({ campaigns: listed, budget: savedBudget }: { camp
                     </span>
                   )}
                 </th>
+                <th>
+                  <span className="sr-only">Actions</span>
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -134,7 +139,7 @@ export function CampaignTable({ campaigns: listed, budget: savedBudget }: { camp
 }
 
 function Row({
-  campaign: { id, name, state, sentence, shown, converted },
+  campaign: { id, name, state, isOn, sentence, shown, converted },
   isFirst,
   isLast,
   onMove,
@@ -202,6 +207,19 @@ function Row({
         ) : (
           <ShareCell share={share ?? undefined} most={most} />
         )}
+      </td>
+      <td>
+        <RowMenu
+          name={name}
+          actions={[
+            { words: 'Open', does: { href: `/campaigns/${id}` } },
+            {
+              words: isOn ? 'Switch off' : 'Switch on',
+              does: { run: () => send('POST', `/api/campaigns/${id}`, { status: isOn ? 'paused' : 'live' }) },
+            },
+            { words: 'Delete', does: { run: () => send('DELETE', `/api/campaigns/${id}`) } },
+          ]}
+        />
       </td>
     </tr>
   );

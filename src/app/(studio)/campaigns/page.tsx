@@ -40,6 +40,7 @@ export default async function CampaignsPage() {
               id,
               name,
               state: stateWords(status, isOut(id)),
+              isOn: status === 'live',
               sentence: describeRule(rule, names),
               triggered: count?.triggered ?? 0,
               shown: count?.shown ?? 0,

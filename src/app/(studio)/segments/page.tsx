@@ -10,6 +10,7 @@ import { segmentsNamedIn } from '@/server/segments/bodies';
 import { Empty } from '@/studio/parts/Empty';
 import { ScreenHead } from '@/studio/parts/ScreenHead';
 import { Sentence } from '@/studio/parts/Sentence';
+import { SegmentRowMenu } from '@/studio/segments/SegmentRowMenu';
 import { SegmentsInOut } from '@/studio/segments/SegmentsInOut';
 import { SegmentSizeCells } from '@/studio/segments/SegmentSizeCells';
 import { NewSegmentButton } from '@/studio/segments/NewSegmentButton';
@@ -50,6 +51,9 @@ export default async function SegmentsPage() {
                 <th className="w-36">Last 30 days</th>
                 <th>Used by</th>
                 <th>Changed</th>
+                <th>
+                  <span className="sr-only">Actions</span>
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -69,6 +73,13 @@ export default async function SegmentsPage() {
                     </td>
                     <td className="whitespace-nowrap text-soft">
                       {segment.updatedAt.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}
+                    </td>
+                    <td>
+                      <SegmentRowMenu
+                        id={segment.id}
+                        segment={{ name: segment.name, lookback: segment.lookback, people: segment.people }}
+                        names={segments.map(({ name }) => name)}
+                      />
                     </td>
                   </tr>
                 );

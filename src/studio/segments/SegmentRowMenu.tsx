@@ -1,0 +1,32 @@
+'use client';
+
+import type { SegmentDocument } from '@/core/rules/schema';
+import { RowMenu } from '../parts/RowMenu';
+import { send } from '../parts/send';
+import { unusedName } from '../parts/unusedName';
+
+export function SegmentRowMenu({
+  id,
+  segment: { name, lookback, people },
+  names,
+}: {
+  id: string;
+  segment: Pick<SegmentDocument, 'lookback' | 'people'> & { name: string };
+  /** Names that are taken. */
+  names: readonly string[];
+}) {
+  return (
+    <RowMenu
+      name={name}
+      actions={[
+        { words: 'Open', does: { href: `/segments/${id}` } },
+        {
+          words: 'Duplicate',
+          does: { run: () => send('POST', '/api/segments', { name: unusedName(`${name.slice(0, 190)} copy`, names), lookback, people }) },
+        },
+        { words: 'Take out JSON', does: { file: `/segments.json?id=${id}` } },
+        { words: 'Delete', does: { run: () => send('DELETE', `/api/segments/${id}`) } },
+      ]}
+    />
+  );
+}
