@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { signIn, STUDIO } from './stack';
+import { openStudio, signIn, STUDIO, untilAtWork } from './stack';
 
 test('areas, rows and the filter are reached by keys, and typing stays typing', async ({ page }) => {
   await signIn(page);
@@ -24,7 +24,7 @@ test('areas, rows and the filter are reached by keys, and typing stays typing', 
   await page.keyboard.press('e');
   await page.waitForURL(`${STUDIO}${href}`);
 
-  await page.goto(`${STUDIO}/visits`);
+  await openStudio(page, '/visits');
   await page.keyboard.press('/');
   const line = page.getByRole('combobox', { name: 'Filter visits' });
   await expect(line).toBeFocused();
@@ -42,7 +42,7 @@ test('areas, rows and the filter are reached by keys, and typing stays typing', 
 
 test('search finds segments, campaigns, pages and actions, from the keyboard alone', async ({ page }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/campaigns`);
+  await openStudio(page, '/campaigns');
   await page.keyboard.press('Control+k');
   const field = page.getByRole('combobox', { name: 'Search' });
   await field.fill('comparing');
@@ -63,6 +63,7 @@ test('search finds segments, campaigns, pages and actions, from the keyboard alo
   const background = () => page.evaluate(() => getComputedStyle(document.documentElement).backgroundColor);
   await expect.poll(background).toBe('rgb(18, 24, 22)');
   await page.reload();
+  await untilAtWork(page);
   expect(await background()).toBe('rgb(18, 24, 22)');
   await page.getByRole('button', { name: /, account$/ }).click();
   await page.getByRole('menuitem', { name: 'Light colours' }).click();
@@ -77,10 +78,12 @@ test('the guide leads through the job, remembers where it stood, and stays away 
   await guide.getByRole('link', { name: 'Go to Visits' }).click();
   await page.waitForURL(`${STUDIO}/visits`);
   await page.reload();
+  await untilAtWork(page);
   await expect(guide).toContainText('2 of 6');
   await guide.getByRole('button', { name: 'Leave the guide' }).click();
   await expect(guide).toBeHidden();
   await page.reload();
+  await untilAtWork(page);
   await expect(page.getByRole('heading', { name: 'Visits' })).toBeVisible();
   await expect(guide).toBeHidden();
   await page.getByRole('button', { name: /, account$/ }).click();

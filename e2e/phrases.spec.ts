@@ -1,9 +1,9 @@
 import { expect, test } from '@playwright/test';
-import { signIn, STUDIO } from './stack';
+import { openStudio, signIn, STUDIO } from './stack';
 
 test('a rule is typed phrase by phrase, a phrase is taken out by Delete and comes back by undo', async ({ page }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/campaigns`);
+  await openStudio(page, '/campaigns');
   // Rehearsed: the screen is at work.
   await expect(page.getByRole('row').nth(1).getByRole('cell').nth(4)).toContainText(/\d/, { timeout: 60_000 });
   await page.keyboard.press('n');

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect, test } from '@playwright/test';
 import { startDatabase, stopDatabase } from './database';
-import { ask, signIn, STUDIO } from './stack';
+import { ask, openStudio, signIn, STUDIO, untilAtWork } from './stack';
 
 const SITE = `(select id from site where key = 'tarnhollowdemo')`;
 const ODD = ['שלום עולם — قائمة المقارنة', '👩‍👩‍👧‍👦 Familien & <b>Freunde</b>', 'W'.repeat(200), '比較している人々'];
@@ -9,7 +9,7 @@ const ODD = ['שלום עולם — قائمة المقارنة', '👩‍👩�
 test('while the database is away an open editor keeps what is typed, and saves it when the database is back', async ({ page }) => {
   test.setTimeout(120_000);
   await signIn(page);
-  await page.goto(`${STUDIO}/segments/seg_readers`);
+  await openStudio(page, '/segments/seg_readers');
   const name = page.getByLabel('Name of the segment');
   const before = await name.inputValue();
   await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now', { timeout: 60_000 });
@@ -31,6 +31,7 @@ test('while the database is away an open editor keeps what is typed, and saves i
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
   await page.reload();
+  await untilAtWork(page);
   await expect(name).toHaveValue(`${before}, renamed`);
   await name.fill(before);
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
@@ -38,7 +39,7 @@ test('while the database is away an open editor keeps what is typed, and saves i
 
 test('a session that ends while something is edited loses nothing of it', async ({ page, browser }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/segments/seg_members`);
+  await openStudio(page, '/segments/seg_members');
   const name = page.getByLabel('Name of the segment');
   await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now', { timeout: 60_000 });
   await page.context().clearCookies({ name: 'crindle_session' });
@@ -64,13 +65,13 @@ test('what was deleted elsewhere says so, and keeps what is typed', async ({ pag
     headers: { origin: STUDIO },
   });
   const { id } = (await made.json()) as { id: string };
-  await page.goto(`${STUDIO}/segments/${id}`);
+  await openStudio(page, `/segments/${id}`);
   await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now', { timeout: 60_000 });
   expect((await page.request.delete(`${STUDIO}/api/segments/${id}`, { headers: { origin: STUDIO } })).status()).toBe(200);
   await page.getByLabel('Name of the segment').fill('Still typed');
   await expect(page.getByText('This segment was deleted elsewhere')).toBeVisible();
   await expect(page.getByLabel('Name of the segment')).toHaveValue('Still typed');
-  await page.goto(`${STUDIO}/segments/${id}`);
+  await openStudio(page, `/segments/${id}`);
   await expect(page.getByText('That is not here')).toBeVisible();
 });
 
@@ -90,7 +91,7 @@ test('five hundred segments and two hundred campaigns, with names of every kind'
     [ODD],
   );
   try {
-    await page.goto(`${STUDIO}/segments`);
+    await openStudio(page, '/segments');
     await expect(page.locator('[data-row]')).toHaveCount(
       500 +
         Number((await ask<{ n: string }>(`select count(*) as n from segment where id not like 'seg_many%' and site_id = ${SITE}`))[0]?.n),
@@ -99,16 +100,16 @@ test('five hundred segments and two hundred campaigns, with names of every kind'
       timeout: 60_000,
     });
     expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
-    await page.goto(`${STUDIO}/campaigns`);
+    await openStudio(page, '/campaigns');
     await expect(page.getByRole('button', { name: 'Drag Many 200', exact: true })).toBeVisible();
     expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
     await page.keyboard.press('Control+k');
     await page.getByRole('combobox', { name: 'Search' }).fill('比較');
     await expect(page.getByRole('option', { name: ODD[3] ?? '' }).first()).toBeVisible();
     await page.keyboard.press('Escape');
-    await page.goto(`${STUDIO}/segments/seg_many_1`);
+    await openStudio(page, '/segments/seg_many_1');
     await expect(page.getByLabel('Name of the segment')).toHaveValue(ODD[0] ?? '');
-    await page.goto(`${STUDIO}/campaigns/camp_many_3`);
+    await openStudio(page, '/campaigns/camp_many_3');
     await expect(page.getByTestId('sure')).toBeVisible({ timeout: 60_000 });
     expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
   } finally {
@@ -146,11 +147,11 @@ test('a site of which nothing is known yet: every screen says what to do next', 
       ['/setup/page-sets', 'No page sets yet'],
       ['/setup/places', 'No places yet'],
     ] as const) {
-      await page.goto(STUDIO + path);
+      await openStudio(page, path);
       await expect(page.getByText(words).first()).toBeVisible();
       await expect(page.getByText('could not be loaded')).toBeHidden();
     }
-    await page.goto(`${STUDIO}/campaigns`);
+    await openStudio(page, '/campaigns');
     await page.getByRole('button', { name: 'New campaign' }).first().click();
     await page.waitForURL(/camp_/);
     await expect(page.getByTestId('sure')).toBeVisible({ timeout: 30_000 });

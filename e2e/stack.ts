@@ -22,6 +22,21 @@ export async function signIn(page: Page): Promise<void> {
   await page.getByLabel('Password').fill('lantern-col');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await page.waitForURL('**/today');
+  await untilAtWork(page);
+}
+
+/** Opens a screen of the studio and waits until it hears what is done to it. */
+export async function openStudio(page: Page, path: string): Promise<void> {
+  await page.goto(STUDIO + path);
+  await untilAtWork(page);
+}
+
+/** A page made by the server is there before its buttons do anything: waits until React has taken each of them over. */
+export async function untilAtWork(page: Page): Promise<void> {
+  await page.waitForFunction(() => {
+    const buttons = [...document.querySelectorAll('button')];
+    return buttons.length > 0 && buttons.every((button) => Object.keys(button).some((key) => key.startsWith('__reactProps')));
+  });
 }
 
 /** A browser of its own, as every visitor has one. */

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { ask, newVisitor, signIn, SITE, STUDIO, visit } from './stack';
+import { ask, newVisitor, openStudio, signIn, SITE, STUDIO, untilAtWork, visit } from './stack';
 
 const SCREENS = [
   '/today',
@@ -146,7 +146,7 @@ test('a segment that is used cannot be deleted, and says where it is used', asyn
 
 test('the order of campaigns and the budget are set in one place, and are part of the next release', async ({ page }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/campaigns`);
+  await openStudio(page, '/campaigns');
   const names = () => page.getByRole('row').getByRole('link').allTextContents();
   await expect.poll(async () => (await names()).length).toBeGreaterThan(1);
   const before = await names();
@@ -173,6 +173,7 @@ test('the order of campaigns and the budget are set in one place, and are part o
   }
   await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);
   await page.reload();
+  await untilAtWork(page);
   await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);
   await page.getByRole('button', { name: `Move ${before[0]} up` }).press('Enter');
   await expect.poll(names).toEqual(before);

@@ -1,11 +1,11 @@
 import { expect, test } from '@playwright/test';
-import { ask, signIn, STUDIO } from './stack';
+import { ask, openStudio, signIn, STUDIO, untilAtWork } from './stack';
 
 const number = (text: string | null): number => Number((text ?? '').replace(/[^\d]/g, ''));
 
 test('visits are filtered by typing, the filter stands in the address, and what it finds is what is on record', async ({ page }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/visits`);
+  await openStudio(page, '/visits');
   const line = page.getByRole('combobox', { name: 'Filter visits' });
   await line.fill('phone');
   await page.keyboard.press('Enter');
@@ -24,6 +24,7 @@ test('visits are filtered by typing, the filter stands in the address, and what 
 
   // The same from the address, and back by the browser's own button.
   await page.reload();
+  await untilAtWork(page);
   await expect(page.getByText('saw /book/pay')).toBeVisible();
   await line.focus();
   await page.keyboard.press('Backspace');
@@ -34,7 +35,7 @@ test('visits are filtered by typing, the filter stands in the address, and what 
 
 test('a list of all visits is drawn where one looks, to its very end', async ({ page }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/visits`);
+  await openStudio(page, '/visits');
   const rows = page.locator('[data-row]');
   await expect(rows.first()).toBeVisible({ timeout: 60_000 });
   const newest = await rows.first().getAttribute('href');
@@ -52,10 +53,10 @@ test('a list of all visits is drawn where one looks, to its very end', async ({ 
 
 test('what is no filter is named and left out, and a filter that nobody meets says so', async ({ page }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/visits?device=fridge&source=email`);
+  await openStudio(page, '/visits?device=fridge&source=email');
   await expect(page.getByText('Left out of the filter', { exact: false })).toContainText('fridge');
   await expect(page.getByText('from email')).toBeVisible();
-  await page.goto(`${STUDIO}/visits?page=/no-such-page&device=phone`);
+  await openStudio(page, '/visits?page=/no-such-page&device=phone');
   await expect(page.getByText('No recorded visit meets all of this')).toBeVisible({ timeout: 60_000 });
   const refused = await page.request.get(`${STUDIO}/api/visits?asOf=soon&device=fridge`);
   expect(refused.status()).toBe(422);

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { signIn, STUDIO } from './stack';
+import { openStudio, signIn, STUDIO, untilAtWork } from './stack';
 
 const json = (value: unknown) => ({ name: 'file.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(value)) });
 
@@ -8,7 +8,7 @@ test('a page set shows what it matches and nearly matches as it is typed, is sav
   page,
 }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/setup/page-sets`);
+  await openStudio(page, '/setup/page-sets');
   await page.getByRole('button', { name: 'New page set' }).click();
   await page.waitForURL(/page-sets\/set_/);
   await page.getByLabel('Name of the page set').fill('Hut pages of the test');
@@ -26,6 +26,7 @@ test('a page set shows what it matches and nearly matches as it is typed, is sav
   await expect(page.getByRole('heading', { name: /^1 recorded page matches/ })).toBeVisible();
   await expect(page.getByText(/^saved( \d\d:\d\d)?$/)).toBeVisible();
   await page.reload();
+  await untilAtWork(page);
   await expect(page.getByLabel('Name of the page set')).toHaveValue('Hut pages of the test');
   await page.getByRole('button', { name: 'Delete' }).click();
   await page.waitForURL(`${STUDIO}/setup/page-sets`);
@@ -38,7 +39,7 @@ test('a page set shows what it matches and nearly matches as it is typed, is sav
 
 test('a place is made around a town, drawn on the map, undone, and says who is there', async ({ page }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/setup/places`);
+  await openStudio(page, '/setup/places');
   await page.getByRole('button', { name: 'New place' }).click();
   await page.waitForURL(/places\/place_/);
   const who = page.getByRole('region', { name: 'Who is there' });
@@ -91,7 +92,7 @@ test('a place is made around a town, drawn on the map, undone, and says who is t
 
 test('places go out as GeoJSON and come in again, and a file with a mistake brings nothing', async ({ page }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/setup/places`);
+  await openStudio(page, '/setup/places');
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Take out GeoJSON' }).click();
   const taken = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as { features: { properties: { name: string } }[] };
@@ -120,7 +121,7 @@ test('places go out as GeoJSON and come in again, and a file with a mistake brin
 
 test('segments are duplicated, taken out and brought in with what they name, and compared with each other', async ({ page }) => {
   await signIn(page);
-  await page.goto(`${STUDIO}/segments/seg_comparing`);
+  await openStudio(page, '/segments/seg_comparing');
   await expect(page.getByText(/of them (is|are) live: a change here reaches visitors with the next release/)).toBeVisible();
   const name = await page.getByLabel('Name of the segment').inputValue();
   await page.getByRole('button', { name: 'Duplicate' }).click();
@@ -159,7 +160,7 @@ test('segments are duplicated, taken out and brought in with what they name, and
   ]);
   expect(circle.status()).toBe(422);
 
-  await page.goto(`${STUDIO}/segments/overlap`);
+  await openStudio(page, '/segments/overlap');
   await expect(page.getByRole('rowheader', { name: `${name} copy`, exact: false }).first()).toBeVisible({ timeout: 60_000 });
   for (const id of [segments[1]?.id, segments[0]?.id, copy]) {
     const gone = await page.request.delete(`${STUDIO}/api/segments/${id}`, { headers: { origin: STUDIO } });
