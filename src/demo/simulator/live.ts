@@ -11,6 +11,8 @@ import type { Dice } from '../dice';
 import { addressIn } from '../towns';
 import type { SimulatedView, SimulatedVisit } from './simulate';
 
+/** An hour of one try a second: a collector that is started again on a busy machine takes its time. */
+const MOST_TRIES = 3600;
 const PIECE_MS = 10_000;
 
 export interface LiveOptions {
@@ -90,7 +92,7 @@ export async function playLive(visit: SimulatedVisit, options: LiveOptions): Pro
     }
   }
   // What the last page could not hand over waits for the next visit; here there is none, so it is tried until it is taken.
-  for (let tries = 0; unsent.length && tries < 60; tries++) {
+  for (let tries = 0; unsent.length && tries < MOST_TRIES; tries++) {
     await wait(1000);
     await post([]);
   }

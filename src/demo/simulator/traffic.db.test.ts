@@ -14,11 +14,16 @@ import { simulate } from './simulate';
 const [VISITS, AT_ONCE, SPEED] = [240, 40, 300];
 const ROOT = join(__dirname, '../../..');
 let database: FreshDatabase;
+let collector: ChildProcess | undefined;
 beforeAll(async () => {
   database = await freshDatabase();
   await createSite(database.pool, { key: 'sitekey123', name: 'Site', addresses: ['site.example'] });
 });
-afterAll(() => database.drop());
+afterAll(async () => {
+  // Left running by a test that failed, it would keep the run from ending.
+  collector?.kill('SIGKILL');
+  await database.drop();
+});
 
 const freePort = (): Promise<number> =>
   new Promise((resolve) => {
@@ -51,7 +56,7 @@ async function startCollector(port: number): Promise<ChildProcess> {
 
 test('an hour of visitors, with the collector killed and restarted: everything is there to the last row, once', async () => {
   const port = await freePort();
-  let collector = await startCollector(port);
+  collector = await startCollector(port);
   const visits = [...simulate({ seed: 'traffic', visits: VISITS, days: 1, until: Date.now(), origin: 'http://site.example' })].flatMap(
     (life) => life.visits,
   );
@@ -70,8 +75,9 @@ test('an hour of visitors, with the collector killed and restarted: everything i
     for (const signal of ['SIGKILL', 'SIGTERM', 'SIGKILL'] as const) {
       await new Promise((resolve) => setTimeout(resolve, 700));
       if (isOver) return;
-      const ended = new Promise((resolve) => collector.once('exit', resolve));
-      collector.kill(signal);
+      const running = collector;
+      const ended = new Promise((resolve) => running?.once('exit', resolve));
+      running?.kill(signal);
       await ended;
       collector = await startCollector(port);
     }
@@ -83,7 +89,7 @@ test('an hour of visitors, with the collector killed and restarted: everything i
   );
   isOver = true;
   await restarts;
-  collector.kill('SIGTERM');
+  collector?.kill('SIGTERM');
 
   const views = visits.flatMap((visit) => visit.views);
   const signals = views.flatMap((view) => view.signals);
