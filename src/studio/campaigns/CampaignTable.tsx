@@ -24,7 +24,6 @@ export interface ListedCampaign {
   readonly state: string;
   readonly isOn: boolean;
   readonly sentence: readonly Phrase[];
-  readonly triggered: number;
   readonly shown: number;
   readonly converted: number;
 }

@@ -42,7 +42,6 @@ export default async function CampaignsPage() {
               state: stateWords(status, isOut(id)),
               isOn: status === 'live',
               sentence: describeRule(rule, names),
-              triggered: count?.triggered ?? 0,
               shown: count?.shown ?? 0,
               converted: count?.converted ?? 0,
             };
