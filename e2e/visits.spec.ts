@@ -7,10 +7,15 @@ test('visits are filtered by typing, the filter stands in the address, and what 
   await signIn(page);
   await openStudio(page, '/visits');
   const line = page.getByRole('combobox', { name: 'Filter visits' });
-  await line.fill('phone');
-  await page.keyboard.press('Enter');
-  await line.fill('/book/pay');
-  await page.keyboard.press('Enter');
+  for (const [typed, words] of [
+    ['phone', 'on a phone'],
+    ['/book/pay', 'saw /book/pay'],
+  ] as const) {
+    await line.fill(typed);
+    await expect(page.getByRole('option', { name: words }).first()).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('button', { name: `Without “${words}”` })).toBeVisible();
+  }
   await expect(page).toHaveURL(/\?device=phone&page=%2Fbook%2Fpay$/);
   const note = page.getByText(/ of .* visits, by /);
   await expect(note).toBeVisible({ timeout: 60_000 });

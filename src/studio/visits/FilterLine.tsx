@@ -9,12 +9,18 @@ import type { Completion } from './completions';
 import { completionsFor, termWords } from './completions';
 
 /** Terms typed one after the other, each completed from what the site has recorded; Backspace in the empty line takes the last away. */
-export function FilterLine({ terms, onChange }: { terms: readonly VisitTerm[]; onChange: (terms: readonly VisitTerm[]) => void }) {
+export function FilterLine({
+  terms,
+  onChange,
+}: {
+  terms: readonly VisitTerm[];
+  onChange: (update: (terms: readonly VisitTerm[]) => readonly VisitTerm[]) => void;
+}) {
   const recorded = useRecorded();
   const [typed, setTyped] = useState('');
   const offered = useMemo(() => completionsFor(typed, recorded), [typed, recorded]);
   const nameOf = (id: string): string => [...recorded.segments, ...recorded.campaigns].find((one) => one.id === id)?.name ?? id;
-  const without = (gone: VisitTerm): readonly VisitTerm[] => terms.filter((term) => term !== gone);
+  const isSame = (one: VisitTerm, other: VisitTerm): boolean => one.kind === other.kind && one.value === other.value;
   return (
     <div className="mb-3 flex min-h-10 flex-wrap items-center gap-x-2 gap-y-1 rounded border border-edge bg-paper px-3 py-1 focus-within:outline-2 focus-within:outline-offset-1 focus-within:outline-pine">
       <span className="text-soft">Visits that</span>
@@ -24,7 +30,7 @@ export function FilterLine({ terms, onChange }: { terms: readonly VisitTerm[]; o
           <button
             className="grid h-6 w-6 place-items-center rounded text-soft hover:bg-bone hover:text-ink"
             aria-label={`Without “${termWords(term, nameOf)}”`}
-            onClick={() => onChange(without(term))}
+            onClick={() => onChange((now) => now.filter((one) => !isSame(one, term)))}
           >
             <X size={13} aria-hidden />
           </button>
@@ -36,7 +42,7 @@ export function FilterLine({ terms, onChange }: { terms: readonly VisitTerm[]; o
         onChange={(picked) => {
           if (!picked) return;
           setTyped('');
-          if (!terms.some(({ kind, value }) => kind === picked.term.kind && value === picked.term.value)) onChange([...terms, picked.term]);
+          onChange((now) => (now.some((one) => isSame(one, picked.term)) ? now : [...now, picked.term]));
         }}
       >
         <ComboboxInput
@@ -50,7 +56,7 @@ export function FilterLine({ terms, onChange }: { terms: readonly VisitTerm[]; o
           maxLength={300}
           onChange={(event) => setTyped(event.target.value)}
           onKeyDown={(event) => {
-            if (event.key === 'Backspace' && typed === '') onChange(terms.slice(0, -1));
+            if (event.key === 'Backspace' && typed === '') onChange((now) => now.slice(0, -1));
           }}
         />
         <ComboboxOptions anchor={{ to: 'bottom start', gap: 8 }} className="z-40 w-[420px] sheet p-1 shadow-lg empty:invisible">
@@ -72,7 +78,7 @@ export function FilterLine({ terms, onChange }: { terms: readonly VisitTerm[]; o
         </ComboboxOptions>
       </Combobox>
       {terms.length > 1 && (
-        <button className="text-soft underline hover:text-ink" onClick={() => onChange([])}>
+        <button className="text-soft underline hover:text-ink" onClick={() => onChange(() => [])}>
           all visits
         </button>
       )}

@@ -20,7 +20,9 @@ export function VisitScreen({ asOf: openedAt, total }: { asOf: number; total: { 
   const { terms, issues } = useMemo(() => termsFromParameters(parameters), [parameters]);
   const [asOf, setAsOf] = useState(openedAt);
   const query = new URLSearchParams(terms.map(({ kind, value }) => [kind, value])).toString();
-  const change = (next: readonly VisitTerm[]): void => {
+  const change = (update: (terms: readonly VisitTerm[]) => readonly VisitTerm[]): void => {
+    // From the address as it is now: what is drawn may be a keystroke behind it.
+    const next = update(termsFromParameters(new URLSearchParams(window.location.search)).terms);
     const wanted = new URLSearchParams(next.map(({ kind, value }) => [kind, value])).toString();
     window.history.pushState(null, '', wanted ? `${path}?${wanted}` : path);
   };
@@ -75,7 +77,7 @@ export function VisitScreen({ asOf: openedAt, total }: { asOf: number; total: { 
         <p className="sheet p-6 text-soft">
           No recorded visit meets all of this.{' '}
           {terms.length > 1 && (
-            <button className="underline hover:text-ink" onClick={() => change(terms.slice(0, -1))}>
+            <button className="underline hover:text-ink" onClick={() => change((now) => now.slice(0, -1))}>
               Take the last term away
             </button>
           )}
