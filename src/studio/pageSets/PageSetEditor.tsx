@@ -27,28 +27,19 @@ const WHY: Readonly<Record<NearPage['why'], string>> = {
 /** A named list of page patterns, beside the recorded pages that they match and nearly match. */
 export function PageSetEditor({ id, initial, revision, users }: { id: string; initial: Draft; revision: number; users: readonly User[] }) {
   const recorded = useRecorded();
-  const { draft, setDraft, history, issues, state, retry } = useSaved({
+  const saved = useSaved({
     initial,
     revision,
     schema: draftSchema,
     api: `/api/page-sets/${id}`,
   });
+  const { draft, setDraft } = saved;
   const { matching, near } = useMemo(() => matchPages(draft.patterns, recorded.pages), [draft.patterns, recorded.pages]);
   const views = matching.reduce((sum, page) => sum + page.views, 0);
   const add = (path: string): void => setDraft({ ...draft, patterns: [...draft.patterns, { op: 'is', value: path }] });
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
-      <EditorHead
-        what="page set"
-        name={draft.name}
-        onName={(name) => setDraft({ ...draft, name })}
-        history={history}
-        state={state}
-        issues={issues}
-        retry={retry}
-        api={`/api/page-sets/${id}`}
-        back="/setup/page-sets"
-      />
+      <EditorHead what="page set" saved={saved} back="/setup/page-sets" />
       <UsedBy users={users} />
       <div className="grid gap-4 lg:grid-cols-2">
         <section className="sheet content-start self-start p-5" aria-label="Patterns">

@@ -3,37 +3,23 @@
 import { useRouter } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { toast } from 'sonner';
-import type { Issue } from '@/core/rules/parse';
 import { SaveNote } from './SaveNote';
 import { send } from './send';
 import { UndoButtons } from './UndoButtons';
-import type { SaveState } from './useAutosave';
+import type { Saved } from './useSaved';
 
 /** The top of an editor: the name to type into, undo and redo, whether it is saved, and deleting. */
-export function EditorHead({
+export function EditorHead<T extends { name: string }>({
   what,
-  name,
-  onName,
-  history,
-  state,
-  issues,
-  retry,
-  api,
+  saved: { api, draft, setDraft, history, state, issues, retry },
   back,
   children,
   more,
 }: {
   /** "segment", for labels. */
   what: string;
-  name: string;
-  onName: (name: string) => void;
-  history: Parameters<typeof UndoButtons>[0];
-  state: SaveState;
-  issues: readonly Issue[];
-  retry: () => void;
-  /** Where it is deleted. */
-  api: string;
-  /** Where one goes when it is. */
+  saved: Saved<T>;
+  /** Where one goes when it is deleted. */
   back: string;
   /** Beside the name. */
   children?: ReactNode;
@@ -52,9 +38,9 @@ export function EditorHead({
       <input
         aria-label={`Name of the ${what}`}
         className="field min-w-0 flex-[0_1_420px] border-transparent bg-transparent font-display text-2xl font-bold hover:border-line"
-        value={name}
+        value={draft.name}
         maxLength={200}
-        onChange={(event) => onName(event.target.value)}
+        onChange={(event) => setDraft({ ...draft, name: event.target.value })}
       />
       {children}
       <div className="flex flex-wrap items-center gap-3 md:ml-auto">

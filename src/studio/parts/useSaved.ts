@@ -29,5 +29,6 @@ export function useSaved<T extends object>({
       return result;
     },
   });
-  return { draft, setDraft, history, issues: parsed.ok ? [] : parsed.issues, isReady: parsed.ok, state, retry };
+  return { api, draft, setDraft, history, issues: parsed.ok ? [] : parsed.issues, isReady: parsed.ok, state, retry };
 }
+export type Saved<T extends object> = ReturnType<typeof useSaved<T>>;

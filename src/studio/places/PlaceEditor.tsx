@@ -33,12 +33,13 @@ const SETTLE_MS = 150;
 
 /** A place: drawn on the map, or by town and radius, or as GeoJSON; beside it who is there. */
 export function PlaceEditor({ id, initial, revision, users }: { id: string; initial: Draft; revision: number; users: readonly User[] }) {
-  const { draft, setDraft, history, issues, isReady, state, retry } = useSaved({
+  const saved = useSaved({
     initial,
     revision,
     schema: draftSchema,
     api: `/api/places/${id}`,
   });
+  const { draft, setDraft, isReady } = saved;
   const setShape = (shape: PlaceShape): void => setDraft({ ...draft, shape });
   const asked = useSettled(draft.shape, SETTLE_MS);
   const counted = useQuery({
@@ -56,13 +57,7 @@ export function PlaceEditor({ id, initial, revision, users }: { id: string; init
     <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
       <EditorHead
         what="place"
-        name={draft.name}
-        onName={(name) => setDraft({ ...draft, name })}
-        history={history}
-        state={state}
-        issues={issues}
-        retry={retry}
-        api={`/api/places/${id}`}
+        saved={saved}
         back="/setup/places"
         more={
           <a className="act-quiet" href={`/places.geojson?id=${id}`} download>

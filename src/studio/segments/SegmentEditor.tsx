@@ -38,30 +38,20 @@ export function SegmentEditor({
 }) {
   const names = useNames();
   const { sections } = useRecorded();
-  const { draft, setDraft, history, issues, isReady, state, retry } = useSaved<Draft>({
+  const saved = useSaved<Draft>({
     initial,
     revision,
     schema: draftSchema,
     api: `/api/segments/${id}`,
   });
+  const { draft, setDraft, isReady } = saved;
   const size = useCounted<SizeAnswer>('size', draft, { isReady });
   const proposal = isReady ? proposedName(draft, names) : undefined;
 
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
       <h1 className="sr-only">Segment {draft.name}</h1>
-      <EditorHead
-        what="segment"
-        name={draft.name}
-        onName={(name) => setDraft({ ...draft, name })}
-        history={history}
-        state={state}
-        issues={issues}
-        retry={retry}
-        api={`/api/segments/${id}`}
-        back="/segments"
-        more={<SegmentActions id={id} draft={draft} names={otherNames} />}
-      >
+      <EditorHead what="segment" saved={saved} back="/segments" more={<SegmentActions id={id} draft={draft} names={otherNames} />}>
         {proposal && proposal !== draft.name && (
           <button
             className="max-w-md truncate text-soft underline decoration-dotted underline-offset-4 hover:text-ink"
