@@ -26,7 +26,7 @@ export async function rehearseCommand(words: readonly string[]): Promise<object>
       .map(({ id, rule, flow }): CampaignToRehearse => ({ id, rule, place: placeOf(startOf(flow)) }));
     const started = performance.now();
     const rehearsed = { id: 'rehearsed', place: 'overlay' as const, rule: document.rule };
-    const report = reportOn(rehearsed, { columns, judge, sets, origin, live, ...(has('--with-live') ? { budget: site.budget } : {}) });
+    const report = reportOn(rehearsed, { columns, judge, sets, live, ...(has('--with-live') ? { budget: site.budget } : {}) });
     const ms = Math.round(performance.now() - started);
     const out = option('--showings');
     if (out) {

@@ -10,25 +10,22 @@ const NUMBER_OF = new Map<string, number>(SIGNAL_KINDS.map((kind, index) => [kin
 export type Argument = WithoutTime<Extract<Signal, { s: 'click' | 'seen' | 'event' }>>;
 type WithoutTime<T> = T extends unknown ? Omit<T, 't'> : never;
 
-/**
- * Visits, page views and signals as columns, visitor by visitor and in time order: what a rehearsal runs over.
- * `firstView[visit]` to `firstView[visit + 1]` are a visit's views, and so for the others.
- */
-export interface Columns {
+/** Visits, page views and signals as they were recorded, visitor by visitor and in time order. */
+export interface RecordedColumns {
   readonly visitor: Uint32Array;
+  /** `firstVisit[visitor]` to `firstVisit[visitor + 1]` are a visitor's visits, and so for views and signals. */
   readonly firstVisit: Uint32Array;
   readonly visitAt: Float64Array;
+  /** Of each visit: index into `devices`, `channels`, `towns`. */
+  readonly device: Uint8Array;
+  readonly channel: Uint8Array;
+  readonly town: Uint16Array;
   readonly firstView: Uint32Array;
   readonly viewAt: Float64Array;
   readonly page: Uint32Array;
   readonly leave: Uint32Array;
   /** Bit 0: opened hidden; bit 1: cannot scroll. */
   readonly flags: Uint8Array;
-  /** Which kinds of signal the view has: bit n for `SIGNAL_KINDS[n]`. */
-  readonly kinds: Uint8Array;
-  readonly depth: Uint8Array;
-  readonly engagedMs: Uint32Array;
-  readonly clicks: Uint16Array;
   /** Index into `watchLists`. */
   readonly watched: Uint16Array;
   readonly firstSignal: Uint32Array;
@@ -38,33 +35,62 @@ export interface Columns {
   readonly pages: readonly Page[];
   readonly watchLists: readonly (readonly string[] | undefined)[];
   readonly arguments: readonly Argument[];
+  readonly devices: readonly string[];
+  readonly channels: readonly string[];
+  readonly towns: readonly string[];
 }
 
-interface Growing {
-  pages: Map<string, number>;
-  pageList: Page[];
-  arguments: Map<string, number>;
-  argumentList: Argument[];
-  watched: Map<string, number>;
-  watchLists: (readonly string[] | undefined)[];
+/** What a rehearsal runs over: with a summary of each view, by which most are passed over. */
+export interface Columns extends RecordedColumns {
+  /** Which kinds of signal the view has: bit n for `SIGNAL_KINDS[n]`. */
+  readonly kinds: Uint8Array;
+  readonly depth: Uint8Array;
+  readonly engagedMs: Uint32Array;
+  readonly clicks: Uint16Array;
 }
+
+/** A list in which everything stands once, with the places in it by a key. */
+class Once<T> {
+  readonly list: T[] = [];
+  readonly #index = new Map<string, number>();
+
+  indexOf(key: string, make: () => T): number {
+    let index = this.#index.get(key);
+    if (index === undefined) {
+      index = this.list.push(make()) - 1;
+      this.#index.set(key, index);
+    }
+    return index;
+  }
+}
+
+const UNKNOWN = 'unknown';
+/** More towns than this are one: their index has two bytes. */
+const MOST_TOWNS = 60_000;
 
 /** Columns of the visits that have timelines. Also says where each visit and view comes from. */
 export function buildColumns(visitors: readonly RecordedVisitor[]): { columns: Columns; origin: Origin } {
-  const known: Growing = { pages: new Map(), pageList: [], arguments: new Map(), argumentList: [], watched: new Map(), watchLists: [] };
+  const known = {
+    pages: new Once<Page>(),
+    arguments: new Once<Argument>(),
+    watched: new Once<readonly string[] | undefined>(),
+    devices: new Once<string>(),
+    channels: new Once<string>(),
+    towns: new Once<string>(),
+  };
+  const word = (list: Once<string>, text: string): number => list.indexOf(text, () => text);
   const out = {
     visitor: [] as number[],
     firstVisit: [0],
     visitAt: [] as number[],
+    device: [] as number[],
+    channel: [] as number[],
+    town: [] as number[],
     firstView: [0],
     viewAt: [] as number[],
     page: [] as number[],
     leave: [] as number[],
     flags: [] as number[],
-    kinds: [] as number[],
-    depth: [] as number[],
-    engagedMs: [] as number[],
-    clicks: [] as number[],
     watched: [] as number[],
     firstSignal: [0],
     t: [] as number[],
@@ -79,18 +105,16 @@ export function buildColumns(visitors: readonly RecordedVisitor[]): { columns: C
       visit.views.forEach((view, viewIndex) => {
         const timeline = timelines[viewIndex];
         if (!timeline) return;
+        const { url, title, labels } = view;
         out.viewAt.push(view.at);
-        out.page.push(
-          indexOf(known.pages, known.pageList, JSON.stringify([view.url, view.title, view.labels]), () => ({
-            url: view.url,
-            title: view.title,
-            labels: view.labels,
-          })),
-        );
-        pushTimeline(timeline, view.at, out, known);
+        out.page.push(known.pages.indexOf(JSON.stringify([url, title, labels]), () => ({ url, title, labels })));
+        pushTimeline(timeline, out, known);
         origin.view.push(viewIndex);
       });
       out.visitAt.push(visit.at);
+      out.device.push(word(known.devices, visitor.record.device?.category ?? UNKNOWN));
+      out.channel.push(word(known.channels, visit.source?.channel ?? UNKNOWN));
+      out.town.push(word(known.towns, known.towns.list.length < MOST_TOWNS ? townOf(visit.location) : UNKNOWN));
       out.firstView.push(out.viewAt.length);
       origin.visitor.push(nth);
       origin.visit.push(visitIndex);
@@ -99,29 +123,35 @@ export function buildColumns(visitors: readonly RecordedVisitor[]): { columns: C
     out.firstVisit.push(out.visitAt.length);
   });
   const u32 = (from: readonly number[]) => Uint32Array.from(from);
-  const columns: Columns = {
+  const columns = withSummaries({
     visitor: u32(out.visitor),
     firstVisit: u32(out.firstVisit),
     visitAt: Float64Array.from(out.visitAt),
+    device: Uint8Array.from(out.device),
+    channel: Uint8Array.from(out.channel),
+    town: Uint16Array.from(out.town),
     firstView: u32(out.firstView),
     viewAt: Float64Array.from(out.viewAt),
     page: u32(out.page),
     leave: u32(out.leave),
     flags: Uint8Array.from(out.flags),
-    kinds: Uint8Array.from(out.kinds),
-    depth: Uint8Array.from(out.depth),
-    engagedMs: u32(out.engagedMs),
-    clicks: Uint16Array.from(out.clicks),
     watched: Uint16Array.from(out.watched),
     firstSignal: u32(out.firstSignal),
     t: u32(out.t),
     kind: Uint8Array.from(out.kind),
     argument: Uint16Array.from(out.argument),
-    pages: known.pageList,
-    watchLists: known.watchLists,
-    arguments: known.argumentList,
-  };
+    pages: known.pages.list,
+    watchLists: known.watched.list,
+    arguments: known.arguments.list,
+    devices: known.devices.list,
+    channels: known.channels.list,
+    towns: known.towns.list,
+  });
   return { columns, origin: { visitors, visitor: u32(origin.visitor), visit: u32(origin.visit), view: u32(origin.view) } };
+}
+
+function townOf(location: { country?: string | undefined; city?: string | undefined } | undefined): string {
+  return [location?.city, location?.country].filter(Boolean).join(', ') || UNKNOWN;
 }
 
 /** For each visit and view of the columns, which of the recorded visitors' it is. */
@@ -132,53 +162,58 @@ export interface Origin {
   readonly view: Uint32Array;
 }
 
-type Out = {
-  [K in 'leave' | 'flags' | 'kinds' | 'depth' | 'engagedMs' | 'clicks' | 'watched' | 'firstSignal' | 't' | 'kind' | 'argument']: number[];
-};
+type Out = { [K in 'leave' | 'flags' | 'watched' | 'firstSignal' | 't' | 'kind' | 'argument']: number[] };
 
-function pushTimeline({ signals, leave, hidden, cannotScroll, watched }: RecordedTimeline, at: number, out: Out, known: Growing): void {
-  const before = { hidden, cannotScroll };
-  const measured = measureView({ at, signals, leave, before });
-  let kinds = 0;
+function pushTimeline(
+  { signals, leave, hidden, cannotScroll, watched }: RecordedTimeline,
+  out: Out,
+  known: { arguments: Once<Argument>; watched: Once<readonly string[] | undefined> },
+): void {
   let last = 0;
   for (const signal of signals) {
     if (signal.t > leave) break;
     // Out of order is taken at the instant of the one before, as the page's own timeline takes it.
     last = Math.max(last, Math.round(signal.t));
-    const number = NUMBER_OF.get(signal.s) ?? 2;
-    kinds |= 1 << number;
     out.t.push(last);
-    out.kind.push(number);
-    out.argument.push(argumentOf(signal, known));
+    out.kind.push(NUMBER_OF.get(signal.s) ?? 2);
+    out.argument.push(argumentOf(signal, known.arguments));
   }
   out.leave.push(Math.max(leave, last));
   out.flags.push((hidden ? 1 : 0) | (cannotScroll ? 2 : 0));
-  out.kinds.push(kinds);
-  out.depth.push(Math.floor(measured.depth));
-  out.engagedMs.push(Math.round(measured.engagedMs));
-  out.clicks.push(Math.min(65_535, measured.clicks));
-  out.watched.push(indexOf(known.watched, known.watchLists, JSON.stringify(watched ?? null), () => watched));
+  out.watched.push(known.watched.indexOf(JSON.stringify(watched ?? null), () => watched));
   out.firstSignal.push(out.t.length);
 }
 
-function argumentOf(signal: Signal, known: Growing): number {
+function argumentOf(signal: Signal, known: Once<Argument>): number {
   if (signal.s === 'scroll') return Math.round(signal.depth);
   if (signal.s !== 'click' && signal.s !== 'seen' && signal.s !== 'event') return 0;
   const { t: _t, ...rest } = signal;
-  return indexOf(known.arguments, known.argumentList, JSON.stringify(rest), () => rest);
+  return known.indexOf(JSON.stringify(rest), () => rest);
 }
 
-function indexOf<T>(known: Map<string, number>, list: T[], key: string, make: () => T): number {
-  let index = known.get(key);
-  if (index === undefined) {
-    index = list.push(make()) - 1;
-    known.set(key, index);
+/** Works out of the signals what a summary of each view says; it is not sent. */
+export function withSummaries(recorded: RecordedColumns): Columns {
+  const views = recorded.viewAt.length;
+  const summaries = {
+    kinds: new Uint8Array(views),
+    depth: new Uint8Array(views),
+    engagedMs: new Uint32Array(views),
+    clicks: new Uint16Array(views),
+  };
+  for (let view = 0; view < views; view++) {
+    const [signals, leave, flags] = [signalsOf(recorded, view), recorded.leave[view] as number, recorded.flags[view] as number];
+    const before = { hidden: (flags & 1) !== 0, cannotScroll: (flags & 2) !== 0 };
+    const measured = measureView({ at: recorded.viewAt[view] as number, signals, leave, before });
+    for (const { s } of signals) summaries.kinds[view] = (summaries.kinds[view] as number) | (1 << (NUMBER_OF.get(s) ?? 2));
+    summaries.depth[view] = Math.floor(measured.depth);
+    summaries.engagedMs[view] = Math.round(measured.engagedMs);
+    summaries.clicks[view] = Math.min(65_535, measured.clicks);
   }
-  return index;
+  return { ...recorded, ...summaries };
 }
 
 /** The signals of a view as the core's timeline takes them. */
-export function signalsOf(columns: Columns, view: number): Signal[] {
+export function signalsOf(columns: RecordedColumns, view: number): Signal[] {
   const signals: Signal[] = [];
   for (let index = columns.firstSignal[view] as number; index < (columns.firstSignal[view + 1] as number); index++) {
     const t = columns.t[index] as number;

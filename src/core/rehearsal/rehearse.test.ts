@@ -149,7 +149,7 @@ const visit = one(
 
 test('the report says what each condition takes away, and where it showed', () => {
   const { columns, origin } = buildColumns([visit]);
-  const report = reportOn({ id: 'c', place: 'overlay', rule: asked }, { columns, judge: judgeByRecords(origin, known), sets: {}, origin });
+  const report = reportOn({ id: 'c', place: 'overlay', rule: asked }, { columns, judge: judgeByRecords(origin, known), sets: {} });
   expect({ sure: report.sure, possible: report.possible, at: report.showings[0]?.at }).toEqual({ sure: 1, possible: 1, at: 129_000 });
   expect(report.steps.map(({ what, left }) => [what, left])).toEqual([
     ['all visits', 1],

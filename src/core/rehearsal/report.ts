@@ -1,6 +1,6 @@
 import type { Path } from '../rules/expr';
 import type { WordsFor } from '../rules/words';
-import type { Columns, Origin } from './columns';
+import type { Columns } from './columns';
 import type { CampaignToRehearse, RehearsalInput, RehearsedShowing } from './rehearse';
 import { rehearseInSteps } from './rehearse';
 import { steps, withoutEach } from './variants';
@@ -35,13 +35,13 @@ export interface Distributions {
   readonly hours: readonly number[];
   readonly devices: Readonly<Record<string, number>>;
   readonly channels: Readonly<Record<string, number>>;
+  readonly towns: Readonly<Record<string, number>>;
   readonly pages: readonly { readonly url: string; readonly showings: number }[];
 }
 
 type ReportInput = Omit<RehearsalInput, 'campaigns' | 'unknownShows'> & {
   live?: readonly CampaignToRehearse[];
   names?: WordsFor;
-  origin?: Origin;
 };
 
 /** Rehearses one campaign, alone or among the live ones, with what each of its conditions does. */
@@ -62,7 +62,7 @@ export interface StagedReport extends RehearsalReport {
 /** The same run by run, the showings first: each stage knows more, undefined is a pause. Whoever has seen enough stops. */
 export function* reportInStages(
   campaign: CampaignToRehearse,
-  { live = [], names, origin, ...input }: ReportInput,
+  { live = [], names, ...input }: ReportInput,
 ): Generator<StagedReport | undefined> {
   const { columns } = input;
   // The campaign takes its own place in the site's order if it is live already, else the last.
@@ -81,7 +81,7 @@ export function* reportInStages(
   let collisions: RehearsalReport['collisions'] = [];
   let missed: RehearsalReport['nearMisses'] = [];
   let done = 0;
-  const distributions = distribute(columns, showings, origin);
+  const distributions = distribute(columns, showings);
   const stage = (): StagedReport => ({
     visitors: columns.visitor.length,
     visits: columns.visitAt.length,
@@ -133,23 +133,13 @@ function nearMisses(
 
 const visitsIn = (showings: readonly RehearsedShowing[]): number => new Set(showings.map(({ visit }) => visit)).size;
 
-function distribute(columns: Columns, showings: readonly RehearsedShowing[], origin: Origin | undefined): Distributions {
-  const devices: Record<string, number> = {};
-  const channels: Record<string, number> = {};
+function distribute(columns: Columns, showings: readonly RehearsedShowing[]): Distributions {
+  const { devices, channels, towns } = columns;
   const pages = new Map<number, number>();
   const hours = new Array<number>(24).fill(0);
   const onPage: number[] = [];
   const beforeLeaving: number[] = [];
-  for (const { visit, view, at } of showings) {
-    const record = origin?.visitors[origin.visitor[visit] as number]?.record;
-    if (record && origin) {
-      const [device, channel] = [
-        record.device?.category ?? 'unknown',
-        record.visits[origin.visit[visit] as number]?.source?.channel ?? 'unknown',
-      ];
-      devices[device] = (devices[device] ?? 0) + 1;
-      channels[channel] = (channels[channel] ?? 0) + 1;
-    }
+  for (const { view, at } of showings) {
     const t = at - (columns.viewAt[view] as number);
     onPage.push(Math.floor(t / 1000));
     beforeLeaving.push(Math.floor(((columns.leave[view] as number) - t) / 1000));
@@ -162,8 +152,18 @@ function distribute(columns: Columns, showings: readonly RehearsedShowing[], ori
     secondsOnPage: onPage.sort((a, b) => a - b),
     secondsBeforeLeaving: beforeLeaving.sort((a, b) => a - b),
     hours,
-    devices,
-    channels,
+    devices: byName(showings, columns.device, devices),
+    channels: byName(showings, columns.channel, channels),
+    towns: byName(showings, columns.town, towns),
     pages: [...pages].sort((a, b) => b[1] - a[1]).map(([page, shown]) => ({ url: columns.pages[page]?.url ?? '', showings: shown })),
   };
+}
+
+function byName(showings: readonly RehearsedShowing[], ofVisit: ArrayLike<number>, names: readonly string[]): Record<string, number> {
+  const counts = new Map<string, number>();
+  for (const { visit } of showings) {
+    const name = names[ofVisit[visit] as number] ?? '';
+    counts.set(name, (counts.get(name) ?? 0) + 1);
+  }
+  return Object.fromEntries(counts);
 }

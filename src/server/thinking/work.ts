@@ -84,7 +84,6 @@ async function* rehearsal(stage: Stage, { campaign, live }: Extract<Task, { kind
     columns,
     judge,
     sets,
-    origin,
     names,
     live,
     ...(live.length ? { budget } : {}),
