@@ -22,8 +22,11 @@ export interface VisitorRecord extends Pick<Visitor, 'responses' | 'device' | 'l
 
 type Standing = Pick<Visitor, 'known' | 'traits' | 'tags' | 'score'>;
 
+const NOTHING: Standing = { known: false, traits: {}, tags: [], score: 0 };
+
 /** Traits, tags, score and identity as they stood at an instant. */
 export function standingAt(changes: readonly Change[], now: number): Standing {
+  if (changes.length === 0) return NOTHING;
   const traits: Record<string, unknown> = {};
   const tags = new Set<string>();
   let score = 0;
@@ -51,13 +54,24 @@ export function visitorAt(record: VisitorRecord, now: number): Visitor {
 }
 
 export function withStanding(record: VisitorRecord, visits: readonly RecordedVisit[], now: number): Visitor {
-  const { changes, ...rest } = record;
+  const { responses, device, language, cookies, adBlocker, team, zone } = record;
+  const { known, traits, tags, score } = standingAt(record.changes, now);
+  const current = visits.at(-1);
+  // Field by field: a rehearsal makes a hundred thousand of these, and a spread takes thirty times as long.
   return {
-    ...rest,
-    ...standingAt(changes, now),
     visits,
-    location: visits.at(-1)?.location,
-    weather: visits.at(-1)?.weather,
-    responses: record.responses.filter(({ at }) => at <= now),
+    known,
+    traits,
+    tags,
+    score,
+    responses: responses.length ? responses.filter(({ at }) => at <= now) : responses,
+    device,
+    location: current?.location,
+    weather: current?.weather,
+    language,
+    cookies,
+    adBlocker,
+    team,
+    zone,
   };
 }

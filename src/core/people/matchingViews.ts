@@ -1,4 +1,5 @@
 import type { View } from '../history/visitor';
+import type { Page } from '../pages/address';
 import type { PagePattern } from '../pages/pattern';
 import { anyPatternHolds } from '../pages/pages';
 import type { Subject, Within } from './subject';
@@ -14,6 +15,7 @@ export function sumMatchingViews(
   weigh: (view: Pick<View, 'engaged' | 'scroll'>) => number,
 ): { low: number; high: number } {
   const current = subject.visitor.visits.at(-1)?.views.at(-1);
+  const matches = subject.matches ?? ((patterns: readonly PagePattern[], page: Page) => anyPatternHolds(patterns, page, subject.sets));
   let low = 0;
   let high = 0;
   for (const visit of visitsIn(within, subject)) {
@@ -21,7 +23,7 @@ export function sumMatchingViews(
       if (!inWindow(view.at, within, subject)) continue;
       const weight = weigh(view === current ? { engaged: 0, scroll: 0 } : view);
       if (weight === 0) continue;
-      const holds = pages?.length ? anyPatternHolds(pages, view, subject.sets) : true;
+      const holds = pages?.length ? matches(pages, view) : true;
       if (holds === true) low += weight;
       if (holds !== false) high += weight;
     }

@@ -1,6 +1,7 @@
 import { DAY_MS } from '../history/visitor';
 import type { Visit, Visitor } from '../history/visitor';
 import type { Places } from '../geo/place';
+import type { PageMatcher } from '../pages/matcher';
 import type { PageSets } from '../pages/pattern';
 import type { Expr } from '../rules/expr';
 import type { PeopleCondition } from './condition';
@@ -19,6 +20,8 @@ export interface Subject {
   readonly segments: Readonly<Record<string, SegmentBody>>;
   readonly places?: Places | undefined;
   readonly staffed?: boolean | undefined;
+  /** `anyPatternHolds` for who asks it of the same pages again and again. */
+  readonly matches?: PageMatcher | undefined;
   /** The segments being worked out, so that a circle ends as unknown. */
   readonly within?: readonly string[];
 }

@@ -2,6 +2,7 @@
 // together with the same byte of the others, and the whole is gzipped. Plain platform streams, so that it runs in Node and in a worker.
 import type { Columns, RecordedColumns } from './columns';
 import { SIGNAL_KINDS, withSummaries } from './columns';
+import { gunzip, gzip } from './gzip';
 
 type Numbers = ArrayLike<number>;
 type NumericColumn = {
@@ -39,12 +40,12 @@ export async function encodeColumns(columns: Columns): Promise<Uint8Array> {
   );
   const size = new Uint8Array(4);
   new DataView(size.buffer).setUint32(0, head.length);
-  return through(new CompressionStream('gzip'), [size, head, ...parts]);
+  return gzip([size, head, ...parts]);
 }
 
 /** @throws where the bytes are not what `encodeColumns` writes. */
 export async function decodeColumns(packed: Uint8Array): Promise<Columns> {
-  const bytes = await through(new DecompressionStream('gzip'), [packed]);
+  const bytes = await gunzip(packed);
   const headLength = new DataView(bytes.buffer, bytes.byteOffset).getUint32(0);
   const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + headLength))) as {
     lengths: number[];
@@ -222,12 +223,4 @@ function unplanes(bytes: Uint8Array, { length, width }: { length: number; width:
     for (let index = 0; index < length; index++) if (plane[index]) out[index] = (out[index] as number) + (plane[index] as number) * factor;
   }
   return out;
-}
-
-async function through(stream: CompressionStream | DecompressionStream, parts: readonly Uint8Array[]): Promise<Uint8Array> {
-  const writer = (stream.writable as WritableStream<Uint8Array>).getWriter();
-  const read = new Response(stream.readable as ReadableStream).arrayBuffer();
-  for (const part of parts) await writer.write(part);
-  await writer.close();
-  return new Uint8Array(await read);
 }

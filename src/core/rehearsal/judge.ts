@@ -3,6 +3,7 @@ import type { RecordedVisit, VisitorRecord } from '../history/record';
 import { withStanding } from '../history/record';
 import type { Visitor } from '../history/visitor';
 import { LONGEST_LOOKBACK_DAYS } from '../history/visitor';
+import { rememberMatches } from '../pages/matcher';
 import type { PageSets } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
 import { conditionHolds } from '../people/condition';
@@ -14,6 +15,7 @@ import type { Origin } from './columns';
 import type { SteadyUntil } from './steadiness';
 import { compileSteadiness } from './steadiness';
 import type { Wakes } from './wakes';
+import { compileWakes } from './wakes';
 
 /** `visit` and `view` are column indices, instants UTC ms. */
 export interface Judge {
@@ -25,8 +27,14 @@ export interface Judge {
     at: { visit: number; view: number; now: number },
     end: number,
   ) => Truth | undefined;
-  /** The next instant at which that could change without a signal. */
-  readonly wakesAt: (wakes: Wakes, at: { visit: number; now: number }) => number;
+  /** The next instant (UTC ms) at which a change of that is noticed without a signal; infinite if there is none. */
+  readonly wakesAt: (people: Expr<PeopleCondition> | undefined, at: { visit: number; view: number; now: number }) => number;
+}
+
+/** A judge who has the histories at hand. */
+export interface RecordsJudge extends Judge {
+  /** What one condition says at an instant of a view, and until when (exclusive, UTC ms) that surely stands; `now` if nobody knows. */
+  readonly standing: (condition: PeopleCondition, at: { visit: number; view: number; now: number }) => { value: Truth; until: number };
 }
 
 export interface Known {
@@ -52,11 +60,13 @@ const VALUES: readonly Truth[] = [false, true, null];
  * What a condition said is kept as long as it surely stands: a rehearsal asks the same of a view at each of its signals,
  * and its variants share their conditions.
  */
-export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: Known): Judge {
+export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: Known): RecordsJudge {
   // By what a condition says: the rule of the next keystroke has the same ones as other objects.
   const kept = new Map<string, Kept>();
   const met = new WeakMap<PeopleCondition, Kept>();
+  const wakes = new WeakMap<Expr<PeopleCondition>, Wakes | undefined>();
   const views = origin.view.length;
+  const matches = rememberMatches(sets);
   let lastView = -1;
   let visits: RecordedVisit[] = [];
   let unchanging: Visitor | undefined;
@@ -83,6 +93,11 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
     return found;
   }
 
+  function wakesOf(people: Expr<PeopleCondition>): Wakes | undefined {
+    if (!wakes.has(people)) wakes.set(people, compileWakes(people));
+    return wakes.get(people);
+  }
+
   /** Most visitors have nothing dated on record: theirs is made once for all conditions of a view. */
   function standing(record: VisitorRecord, now: number): Visitor {
     if (record.changes.length || record.responses.length) return withStanding(record, visits, now);
@@ -100,7 +115,7 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
       const upTo = origin.visit[visit] as number;
       visits = visitor.record.visits.slice(0, upTo + 1);
       const current = visits[upTo];
-      if (current) visits[upTo] = { ...current, views: current.views.slice(0, (origin.view[view] as number) + 1) };
+      if (current) visits[upTo] = upToView(current, origin.view[view] as number);
     }
     const subject: Subject = {
       visitor: standing(visitor.record, now),
@@ -109,6 +124,7 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
       sets,
       segments,
       places,
+      matches,
     };
     const value = conditionHolds(condition, subject);
     known.value[view] = VALUES.indexOf(value);
@@ -129,9 +145,15 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
       });
       return mayChange ? undefined : value;
     },
-    wakesAt: (wakes, { visit, now }) => {
+    wakesAt: (people, { visit, now }) => {
       const visitor = origin.visitors[origin.visitor[visit] as number];
-      return visitor ? wakes(now, visitor.record) : Infinity;
+      return (people && visitor && wakesOf(people)?.(now, visitor.record)) ?? Infinity;
     },
+    standing: (condition, at) => ({ value: judge(condition, at), until: keptOf(condition).until[at.view] as number }),
   };
+}
+
+/** Field by field, as in `withStanding`. */
+function upToView({ at, source, views, events, location, weather }: RecordedVisit, last: number): RecordedVisit {
+  return { at, source, views: views.slice(0, last + 1), events, location, weather };
 }

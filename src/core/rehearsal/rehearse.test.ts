@@ -2,6 +2,9 @@ import fc from 'fast-check';
 import type { Budget } from '../pacing/pacing';
 import { pacing, rule, timeline, visitor } from '../rules/testing/arbitrary';
 import type { Rule } from '../rules/schema';
+import { leavesOf } from '../rules/expr';
+import type { Answers } from './answers';
+import { answerEverywhere, judgeByAnswers, packAnswers, unpackAnswers } from './answers';
 import { buildColumns } from './columns';
 import { decodeColumns, encodeColumns } from './encode';
 import { judgeByRecords } from './judge';
@@ -13,6 +16,13 @@ import { reportOn } from './report';
 import { steps, withoutEach } from './variants';
 
 const known = { sets: {}, segments: {} };
+
+function runToEnd<T>(steps: Generator<unknown, T>): T {
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value as T;
+  }
+}
 
 /** Visitors with a timeline for every page view. */
 const recorded: fc.Arbitrary<RecordedVisitor> = fc
@@ -86,6 +96,32 @@ test('a rehearsal gives the showings that the plain interpreter gives, sure and 
     ),
     { numRuns: 800 },
   );
+}, 120_000);
+
+test('a rehearsal by answers that were sent gives what one by the histories gives', async () => {
+  let undecided = 0;
+  await fc.assert(
+    fc.asyncProperty(
+      fc.array(recorded, { minLength: 1, maxLength: 4 }),
+      campaigns,
+      budget,
+      fc.boolean(),
+      async (visitors, rules, limit, unknownShows) => {
+        const { columns, origin } = buildColumns(visitors);
+        const input = { columns, campaigns: rules, budget: limit, sets: {}, unknownShows };
+        const judge = judgeByRecords(origin, known);
+        const answersTo = new Map<string, Answers>();
+        for (const { leaf } of rules.flatMap(({ rule: { people } }) => leavesOf(people))) {
+          const answers = runToEnd(answerEverywhere(leaf, { columns, judge }));
+          if (!answers) return void undecided++;
+          answersTo.set(JSON.stringify(leaf), await unpackAnswers(await packAnswers(answers)));
+        }
+        expect(rehearse({ ...input, judge: judgeByAnswers(answersTo) })).toEqual(rehearse({ ...input, judge }));
+      },
+    ),
+    { numRuns: 800 },
+  );
+  expect(undecided).toBeLessThan(400);
 }, 120_000);
 
 test('a column that is packed and unpacked is the same', async () => {

@@ -13,8 +13,6 @@ import { signalsOf } from './columns';
 import type { Judge } from './judge';
 import type { ViewOf } from './mayFire';
 import { compileMayFire } from './mayFire';
-import type { Wakes } from './wakes';
-import { compileWakes } from './wakes';
 
 export interface CampaignToRehearse {
   readonly id: string;
@@ -107,7 +105,6 @@ interface Compiled {
   readonly mayFire: (at: ViewOf) => boolean;
   /** By page index: 0 no, 1 yes, 2 unknown. */
   readonly pageHolds: Uint8Array;
-  readonly wakes: Wakes | undefined;
 }
 
 function compile(campaign: CampaignToRehearse, columns: Columns, sets: PageSets): Compiled {
@@ -116,7 +113,7 @@ function compile(campaign: CampaignToRehearse, columns: Columns, sets: PageSets)
     const holds = pagesHold(rule.pages, page, sets);
     return holds === null ? UNKNOWN : holds ? YES : NO;
   });
-  return { campaign, mayFire: compileMayFire(rule.moment), pageHolds, wakes: compileWakes(rule.people) };
+  return { campaign, mayFire: compileMayFire(rule.moment), pageHolds };
 }
 
 interface Play {
@@ -135,7 +132,7 @@ function playView({ visit, at, record, compiled, judge, budget, unknownShows }: 
   const lastInstant = openedAt + (columns.leave[view] as number);
   if (budgetBlockedUntil(budget, record) > lastInstant) return;
   const candidates: Candidate[] = [];
-  for (const { campaign, mayFire, pageHolds, wakes } of compiled) {
+  for (const { campaign, mayFire, pageHolds } of compiled) {
     const page = pageHolds[columns.page[view] as number] as number;
     const pacing = campaign.rule.pacing ?? {};
     if (page === NO || blockedUntil(pacing, campaign.id, record) > lastInstant || !mayFire(at)) continue;
@@ -152,7 +149,7 @@ function playView({ visit, at, record, compiled, judge, budget, unknownShows }: 
       moment: campaign.rule.moment,
       pacing,
       fits,
-      ...(wakes && steady === undefined ? { fitsWakesAt: (now: number) => judge.wakesAt(wakes, { visit, now }) } : {}),
+      ...(steady === undefined ? { fitsWakesAt: (now: number) => judge.wakesAt(campaign.rule.people, { visit, view, now }) } : {}),
     });
   }
   if (candidates.length === 0) return;

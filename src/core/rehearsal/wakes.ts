@@ -21,12 +21,14 @@ export function compileWakes(people: Expr<PeopleCondition> | undefined): Wakes |
   const asksEvents = asksSegment || leaves.some(({ kind }) => kind === 'did');
   if (!calendars.length && !asksChanges && !asksResponses && !asksEvents) return undefined;
   return (now, { changes, responses, visits }) => {
-    const instants = [
-      ...calendars.map((calendar) => calendarWakesAt(calendar, now)),
-      ...(asksChanges ? changes.map(({ at }) => at) : []),
-      ...(asksEvents ? visits.flatMap(({ events }) => events.map(({ at }) => at)) : []),
-      ...(asksResponses ? responses.map(({ at }) => at) : []),
-    ];
-    return Math.min(Infinity, ...instants.filter((at) => at > now));
+    let next = Infinity;
+    const consider = (at: number): void => {
+      if (at > now && at < next) next = at;
+    };
+    for (const calendar of calendars) consider(calendarWakesAt(calendar, now));
+    if (asksChanges) for (const { at } of changes) consider(at);
+    if (asksEvents) for (const { events } of visits) for (const { at } of events) consider(at);
+    if (asksResponses) for (const { at } of responses) consider(at);
+    return next;
   };
 }
