@@ -45,6 +45,23 @@ export async function answer(
   }
 }
 
+/** The same for bytes that stay as they are for a while: a browser that has them is told so. */
+export async function answerInBytes(
+  request: Request,
+  work: (member: Member) => Promise<{ tag: string; parts: readonly Uint8Array[] }>,
+): Promise<Response> {
+  try {
+    const member = await currentMember();
+    if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
+    const { tag, parts } = await work(member);
+    const headers = { etag: `"${tag}"`, 'cache-control': 'private, no-cache', 'content-type': 'application/octet-stream' };
+    if (request.headers.get('if-none-match') === headers.etag) return new Response(null, { status: 304, headers });
+    return new Response(new Blob(parts.map((part) => new Uint8Array(part))), { headers });
+  } catch (cause) {
+    return refusal(cause);
+  }
+}
+
 /** The same for an answer that grows: one JSON text a line, each taking the place of the one before; the last line may be a refusal. */
 export async function answerInLines(
   request: Request,

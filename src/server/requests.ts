@@ -3,9 +3,13 @@ import { z } from 'zod';
 import { CAMPAIGN_STATUSES } from '@/core/campaigns/campaign';
 import { placeShapeSchema } from '@/core/geo/place';
 import { budgetSchema } from '@/core/pacing/pacing';
+import type { Place } from '@/core/pacing/place';
 import { plainPatternSchema } from '@/core/pages/pattern';
-import { nameSchema } from '@/core/rules/schema';
+import { peopleConditionSchema } from '@/core/people/condition';
+import { nameSchema, ruleSchema } from '@/core/rules/schema';
 import { isZone } from '@/core/time/localTime';
+
+const rehearsedDays = z.union([z.literal(7), z.literal(30), z.literal(90)]);
 
 export const newPlaceSchema = z.strictObject({ name: nameSchema, shape: placeShapeSchema });
 
@@ -51,7 +55,29 @@ export const togetherSchema = z.strictObject({
   /** Ids in the order to try; those that are not switched on are left out. */
   campaigns: z.array(z.string().min(1).max(100)).max(1000),
   budget: budgetSchema(),
-  days: z.union([z.literal(7), z.literal(30), z.literal(90)]),
+  days: rehearsedDays,
+});
+
+export const rehearseSchema = z.strictObject({
+  campaign: z.string().min(1).max(100),
+  place: z
+    .string()
+    .max(600)
+    .regex(/^(overlay|top|bottom|corner|none|slot:.+)$/)
+    .transform((text) => text as Place),
+  rule: ruleSchema,
+  days: rehearsedDays,
+  /** With the campaigns that are live, in the site's order and under its budget. */
+  withOthers: z.boolean(),
+});
+
+export const recordedVisitsSchema = z.strictObject({ days: z.coerce.number().pipe(rehearsedDays) });
+
+export const answersSchema = z.strictObject({
+  days: rehearsedDays,
+  /** The snapshot of visits that the answers are about. */
+  snapshot: z.string().min(1).max(100),
+  conditions: z.array(peopleConditionSchema()).max(200),
 });
 
 export const visitsPageSchema = z.object({

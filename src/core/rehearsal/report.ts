@@ -2,6 +2,7 @@ import type { Path } from '../rules/expr';
 import type { WordsFor } from '../rules/words';
 import type { Columns } from './columns';
 import type { CampaignToRehearse, RehearsalInput, RehearsedShowing } from './rehearse';
+import { newest } from './rehearsed';
 import { rehearseInSteps } from './rehearse';
 import { steps, withoutEach } from './variants';
 
@@ -15,7 +16,7 @@ export interface RehearsalReport {
   readonly possible: number;
   readonly showings: readonly RehearsedShowing[];
   /** Visits left after each condition, pacing last. */
-  readonly steps: readonly { readonly what: string; readonly path: Path; readonly left: number }[];
+  readonly steps: readonly RehearsedStep[];
   /** Showings there would be without one condition. */
   readonly without: readonly { readonly path: Path; readonly showings: number }[];
   /** Showings of each live campaign with and without this one. */
@@ -25,7 +26,19 @@ export interface RehearsalReport {
   readonly nearMisses: readonly { readonly visit: number; readonly view: number; readonly at: number; readonly path: Path }[];
 }
 
+export interface RehearsedStep {
+  readonly what: string;
+  readonly path: Path;
+  readonly left: number;
+  /** Where, after this condition, it would show; and where it would have shown before it, in visits that this condition takes. Some, the newest. */
+  readonly stay: readonly Instant[];
+  readonly go: readonly Instant[];
+}
+
+type Instant = Pick<RehearsedShowing, 'visit' | 'at'>;
+
 const MOST_NEAR_MISSES = 200;
+const MOST_OF_A_STEP = 30;
 
 export interface Distributions {
   /** Showings by whole seconds since the page opened, and before it was left. */
@@ -76,7 +89,7 @@ export function* reportInStages(
   const together = yield* run(among(campaign));
   const showings = own(together);
   const without: { path: Path; showings: readonly RehearsedShowing[] }[] = [];
-  const climbed: { what: string; path: Path; left: number }[] = [];
+  const climbed: RehearsedStep[] = [];
   let possible = showings.length;
   let collisions: RehearsalReport['collisions'] = [];
   let missed: RehearsalReport['nearMisses'] = [];
@@ -105,8 +118,22 @@ export function* reportInStages(
     missed = nearMisses(showings, without);
     yield stage();
   }
+  let before: readonly RehearsedShowing[] = [];
   for (const { what, path, rule } of grown) {
-    climbed.push({ what, path, left: path.length === 0 ? columns.visitAt.length : visitsIn(yield* run([{ ...campaign, rule }])) });
+    const left = yield* run([{ ...campaign, rule }]);
+    const visits = new Set(left.map(({ visit }) => visit));
+    climbed.push({
+      what,
+      path,
+      // Everything is left of all visits, also those that no message could have shown in.
+      left: path.length === 0 ? columns.visitAt.length : visits.size,
+      stay: newest(left, MOST_OF_A_STEP),
+      go: newest(
+        before.filter(({ visit }) => !visits.has(visit)),
+        MOST_OF_A_STEP,
+      ),
+    });
+    before = left;
     yield stage();
   }
   if (others.length === 0) return;
@@ -130,8 +157,6 @@ function nearMisses(
   }
   return [...found.values()];
 }
-
-const visitsIn = (showings: readonly RehearsedShowing[]): number => new Set(showings.map(({ visit }) => visit)).size;
 
 function distribute(columns: Columns, showings: readonly RehearsedShowing[]): Distributions {
   const { devices, channels, towns } = columns;

@@ -5,7 +5,7 @@ import type { Budget } from '@/core/pacing/pacing';
 import type { PageSets } from '@/core/pages/pattern';
 import type { Columns, Origin } from '@/core/rehearsal/columns';
 import { buildColumns } from '@/core/rehearsal/columns';
-import type { Judge } from '@/core/rehearsal/judge';
+import type { RecordsJudge } from '@/core/rehearsal/judge';
 import { judgeByRecords } from '@/core/rehearsal/judge';
 import type { RecordedVisitor } from '@/core/rehearsal/recorded';
 import type { WordsFor } from '@/core/rules/words';
@@ -20,7 +20,7 @@ import { findSite } from '../db/sites';
 import { loadVisitors, withTimelines } from '../db/visitors';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
 import { segmentBodies } from '../segments/bodies';
-import type { RehearsedDays } from './task';
+import type { RehearsedDays } from '@/core/rehearsal/rehearsed';
 
 const DAY_MS = 86_400_000;
 const LONGEST_DAYS = 90;
@@ -45,14 +45,23 @@ interface Found {
   readonly visitors: number;
 }
 
-export interface Stage {
+/** Recorded visits as they were at an instant, for whoever rehearses over them. */
+export interface Snapshot {
+  readonly id: string;
   readonly columns: Columns;
   readonly origin: Origin;
-  readonly judge: Judge;
+  /** UTC ms. */
+  readonly asOf: number;
+}
+
+/** A snapshot with what is judged by: segments, page sets and places as they are now. */
+export interface Stage extends Snapshot {
+  readonly judge: RecordsJudge;
   readonly sets: PageSets;
   readonly budget: Budget;
-  readonly asOf: number;
   readonly names: WordsFor;
+  /** Changes with every segment, page set and place. */
+  readonly known: string;
 }
 
 /** What a thread keeps of one site: every visitor's history with the timelines of ninety days, brought up to date by what was touched. */
@@ -63,6 +72,7 @@ export class SiteMemory {
   #touchedUpTo = 0;
   #refreshing: Promise<void> | undefined;
   #counting: { at: number; input: Promise<CountingInput> } | undefined;
+  readonly #snapshots = new Map<RehearsedDays, Promise<Snapshot>>();
   readonly #stages = new Map<RehearsedDays, Promise<Stage>>();
   #stagedAt = 0;
   #warmedAt = 0;
@@ -139,7 +149,10 @@ export class SiteMemory {
     // Every page of the studio asks, and so does each draft that saves itself.
     if (Date.now() - this.#warmedAt < WARM_MS) return;
     this.#warmedAt = Date.now();
-    if (Date.now() - this.#stagedAt > REHEARSED_MS) this.#stages.clear();
+    if (Date.now() - this.#stagedAt > REHEARSED_MS) {
+      this.#snapshots.clear();
+      this.#stages.clear();
+    }
     await this.counting();
     await this.stage(30);
   }
@@ -220,7 +233,17 @@ export class SiteMemory {
     };
   }
 
-  async #buildStage(days: RehearsedDays): Promise<Stage> {
+  #snapshot(days: RehearsedDays): Promise<Snapshot> {
+    let snapshot = this.#snapshots.get(days);
+    if (!snapshot) {
+      snapshot = this.#takeSnapshot(days);
+      this.#snapshots.set(days, snapshot);
+      snapshot.catch(() => this.#snapshots.delete(days));
+    }
+    return snapshot;
+  }
+
+  async #takeSnapshot(days: RehearsedDays): Promise<Snapshot> {
     await this.#refresh();
     const asOf = Date.now();
     this.#stagedAt = asOf;
@@ -229,10 +252,16 @@ export class SiteMemory {
       .map((visitor) => onlySince(visitor, since))
       .filter(({ timelines }) => timelines.some((played) => played !== undefined))
       .sort((a, b) => a.id - b.id);
-    const { columns, origin } = buildColumns(visitors);
+    return { id: `${days}-${asOf}`, ...buildColumns(visitors), asOf };
+  }
+
+  async #buildStage(days: RehearsedDays): Promise<Stage> {
+    const known = this.#known;
+    const snapshot = await this.#snapshot(days);
     const { sets, places, segments } = await this.#vocabulary();
     const [site, names] = await Promise.all([findSite(this.#db, this.#siteId), loadNames(this.#db, this.#siteId)]);
-    return { columns, origin, judge: judgeByRecords(origin, { sets, places, segments }), sets, budget: site?.budget ?? {}, asOf, names };
+    const judge = judgeByRecords(snapshot.origin, { sets, places, segments });
+    return { ...snapshot, judge, sets, budget: site?.budget ?? {}, names, known };
   }
 }
 

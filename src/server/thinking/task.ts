@@ -1,14 +1,13 @@
 // What the thread that counts and rehearses can be asked, and what it says.
 import type { Budget } from '@/core/pacing/pacing';
 import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
-import type { RehearsalReport } from '@/core/rehearsal/report';
+import type { Rehearsed, RehearsedDays } from '@/core/rehearsal/rehearsed';
 import type { TogetherReport } from '@/core/rehearsal/together';
+import type { PageSets } from '@/core/pages/pattern';
+import type { PeopleCondition } from '@/core/people/condition';
 import type { SegmentBody } from '@/core/people/subject';
 import type { Path } from '@/core/rules/expr';
 import type { VisitTerm } from '@/core/visits/filter';
-
-export const REHEARSED_DAYS = [7, 30, 90] as const;
-export type RehearsedDays = (typeof REHEARSED_DAYS)[number];
 
 export type Task =
   /** Loads what a site's questions need, so that the first does not wait. */
@@ -35,6 +34,16 @@ export type Task =
       readonly campaigns: readonly CampaignToRehearse[];
       readonly budget: Budget;
       readonly days: RehearsedDays;
+    }
+  /** The visits of the last days, as bytes to rehearse over. */
+  | { readonly kind: 'recorded'; readonly site: number; readonly days: RehearsedDays }
+  /** What people conditions say of each view of such a snapshot. */
+  | {
+      readonly kind: 'answers';
+      readonly site: number;
+      readonly days: RehearsedDays;
+      readonly snapshot: string;
+      readonly conditions: readonly PeopleCondition[];
     }
   | {
       readonly kind: 'rehearse';
@@ -66,26 +75,24 @@ export interface FoundVisits {
   readonly ids: readonly string[];
 }
 
-/** Where a showing or a near miss stands, in ids of the database. */
-export interface Spot {
-  readonly visit: string;
-  readonly view: string;
-  readonly visitor: number;
+export interface RecordedVisits {
+  readonly snapshot: string;
   /** UTC ms. */
-  readonly at: number;
-  /** What a near miss missed by. */
-  readonly path?: Path;
+  readonly asOf: number;
+  /** `encodeColumns`, and each visit's UUID in 16 bytes, gzipped; undefined where there are too many visits to send. */
+  readonly columns: Uint8Array | undefined;
+  readonly ids: Uint8Array | undefined;
 }
 
-export interface Rehearsed extends Omit<RehearsalReport, 'showings' | 'nearMisses'> {
-  readonly showings: readonly Spot[];
-  readonly nearMisses: readonly Spot[];
-  /** The newest visit rehearsed, UTC ms. */
-  readonly asOf: number;
-  /** How many of the runs that the report needs are done. */
-  readonly done: number;
-  readonly runs: number;
-  readonly ms: number;
+export interface Answered {
+  /** False where the snapshot is no longer kept. */
+  readonly isHere: boolean;
+  /** Changes with every segment, page set and place; answers are only as good as that. */
+  readonly known: string;
+  readonly sets: PageSets;
+  readonly budget: Budget;
+  /** `packAnswers`, for each condition asked; null where its answer changes at instants that nobody can foretell. */
+  readonly answers: readonly (Uint8Array | null)[];
 }
 
 export interface Answers {
@@ -98,6 +105,8 @@ export interface Answers {
   overlap: number[][];
   visits: FoundVisits;
   together: TogetherReport;
+  recorded: RecordedVisits;
+  answers: Answered;
   rehearse: Rehearsed;
 }
 export type AnswerTo<T extends Task> = Answers[T['kind']];

@@ -1,15 +1,19 @@
 import { judgeEveryone } from '@/core/counting/countPeople';
 import { contributions, overlaps, segmentLine, segmentLines } from '@/core/counting/sizes';
-import type { RehearsedShowing } from '@/core/rehearsal/rehearse';
+import { answerEverywhere, packAnswers } from '@/core/rehearsal/answers';
+import type { Columns } from '@/core/rehearsal/columns';
+import { encodeColumns } from '@/core/rehearsal/encode';
+import { gzip } from '@/core/rehearsal/gzip';
+import type { RecordsJudge } from '@/core/rehearsal/judge';
+import type { Rehearsed } from '@/core/rehearsal/rehearsed';
+import { rehearsedOf } from '@/core/rehearsal/rehearsed';
 import { reportInStages } from '@/core/rehearsal/report';
 import { rehearseTogether } from '@/core/rehearsal/together';
-import type { Path } from '@/core/rules/expr';
+import { LRUCache } from 'lru-cache';
 import type { SiteMemory, Stage } from './site';
-import type { AnswerTo, Rehearsed, Size, Spot, Task } from './task';
+import type { Answered, AnswerTo, RecordedVisits, Size, Task } from './task';
 
 const SAMPLE = 200;
-/** Showings that go to the screen; all of them are counted. */
-const MOST_SPOTS = 60;
 
 /** Carries a task out, giving what is known so far again and again where it takes long, or undefined for a pause; whoever no longer asks stops asking for more. */
 export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<AnswerTo<Task> | undefined> {
@@ -49,6 +53,12 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
       yield* rehearseTogether(task.campaigns, { columns, judge, sets, budget: task.budget });
       return;
     }
+    case 'recorded':
+      yield await recordedVisits(await memory.stage(task.days));
+      return;
+    case 'answers':
+      yield* answered(await memory.stage(task.days), task);
+      return;
     case 'rehearse':
       yield* rehearsal(await memory.stage(task.days), task);
   }
@@ -66,40 +76,58 @@ function sizeOf(values: Uint8Array): Size {
   return { people, unknown, of: values.length - 1, sample };
 }
 
+/** Beyond this a browser had better leave the rehearsal to the server. */
+const MOST_VISITS_SENT = 150_000;
+const packedVisits = new WeakMap<Columns, Promise<RecordedVisits>>();
+
+/** The same snapshot is packed once. */
+function recordedVisits({ id, asOf, columns, origin }: Stage): Promise<RecordedVisits> {
+  const pack = async (): Promise<RecordedVisits> => {
+    if (columns.visitAt.length > MOST_VISITS_SENT) return { snapshot: id, asOf, columns: undefined, ids: undefined };
+    const ids = Array.from(
+      origin.visit,
+      (nth, visit) => origin.visitors[origin.visitor[visit] as number]?.visitIds[nth]?.replaceAll('-', '') ?? '',
+    );
+    return { snapshot: id, asOf, columns: await encodeColumns(columns), ids: await gzip([Buffer.from(ids.join(''), 'hex')]) };
+  };
+  const packed = packedVisits.get(columns) ?? pack();
+  packedVisits.set(columns, packed);
+  return packed;
+}
+
+const ANSWERS_KEPT = 60;
+const packedAnswers = new WeakMap<RecordsJudge, LRUCache<string, { readonly bytes: Uint8Array | null }>>();
+
+async function* answered(
+  { id, columns, judge, known, sets, budget }: Stage,
+  { snapshot, conditions }: Extract<Task, { kind: 'answers' }>,
+): AsyncGenerator<Answered | undefined> {
+  if (snapshot !== id) {
+    yield { isHere: false, known, sets, budget, answers: [] };
+    return;
+  }
+  const kept = packedAnswers.get(judge) ?? new LRUCache({ max: ANSWERS_KEPT });
+  packedAnswers.set(judge, kept);
+  const answers: (Uint8Array | null)[] = [];
+  for (const condition of conditions) {
+    const key = JSON.stringify(condition);
+    let packed = kept.get(key);
+    if (!packed) {
+      const found = yield* answerEverywhere(condition, { columns, judge });
+      packed = { bytes: found ? await packAnswers(found) : null };
+      kept.set(key, packed);
+    }
+    answers.push(packed.bytes);
+  }
+  yield { isHere: true, known, sets, budget, answers };
+}
+
 async function* rehearsal(stage: Stage, { campaign, live }: Extract<Task, { kind: 'rehearse' }>): AsyncGenerator<Rehearsed | undefined> {
   const { columns, origin, judge, sets, budget, asOf, names } = stage;
   const started = performance.now();
-  const spot = ({ visit, view, at }: Pick<RehearsedShowing, 'visit' | 'view' | 'at'>, path?: Path): Spot => {
-    const visitor = origin.visitors[origin.visitor[visit] as number];
-    const nth = origin.visit[visit] as number;
-    return {
-      visit: visitor?.visitIds[nth] ?? '',
-      view: visitor?.viewIds[nth]?.[origin.view[view] as number] ?? '',
-      visitor: visitor?.id ?? 0,
-      at,
-      ...(path ? { path } : {}),
-    };
-  };
-  const stages = reportInStages(campaign, {
-    columns,
-    judge,
-    sets,
-    names,
-    live,
-    ...(live.length ? { budget } : {}),
-  });
-  for (const stage of stages) {
-    if (!stage) {
-      yield undefined;
-      continue;
-    }
-    const { showings, nearMisses, ...report } = stage;
-    yield {
-      ...report,
-      showings: showings.slice(-MOST_SPOTS).map((one) => spot(one)),
-      nearMisses: nearMisses.slice(-MOST_SPOTS).map((one) => spot(one, one.path)),
-      asOf,
-      ms: Math.round(performance.now() - started),
-    };
-  }
+  const visitId = (visit: number): string =>
+    origin.visitors[origin.visitor[visit] as number]?.visitIds[origin.visit[visit] as number] ?? '';
+  const stages = reportInStages(campaign, { columns, judge, sets, names, live, ...(live.length ? { budget } : {}) });
+  for (const report of stages)
+    yield report && rehearsedOf(report, { visitId, asOf, ms: Math.round(performance.now() - started) });
 }

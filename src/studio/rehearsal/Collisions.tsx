@@ -1,4 +1,4 @@
-import type { Rehearsed } from '@/server/thinking/task';
+import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 import { useNames } from '../rule/useNames';
 
 /** What the campaign takes from the live ones: places held, the gap between showings, the site's budget. */

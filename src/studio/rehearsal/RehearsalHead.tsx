@@ -1,10 +1,11 @@
-import type { Rehearsed, RehearsedDays } from '@/server/thinking/task';
+import type { Rehearsed, RehearsedDays } from '@/core/rehearsal/rehearsed';
 import { REHEARSED } from './days';
 
 /** The counts, what they are of, and how sure they are. */
 export function RehearsalHead({
   report,
   isRunning,
+  isLate,
   answers,
   days,
   onDays,
@@ -13,6 +14,7 @@ export function RehearsalHead({
 }: {
   report: Rehearsed | undefined;
   isRunning: boolean;
+  isLate: boolean;
   /** How many questions have been answered so far, for who measures. */
   answers: number;
   days: RehearsedDays;
@@ -40,7 +42,8 @@ export function RehearsalHead({
         )}
       </p>
       <span className="flex flex-wrap items-center gap-3 text-soft md:ml-auto">
-        {report && isRunning && report.done < report.runs && (
+        {report && isLate && <progress aria-label="Rehearsing" className="h-1.5 w-20 accent-(--pine)" />}
+        {report && !isLate && isRunning && report.done < report.runs && (
           <progress aria-label="Rehearsing" className="h-1.5 w-20 accent-(--pine)" max={report.runs} value={report.done} />
         )}
         <label className="flex items-center gap-1.5">

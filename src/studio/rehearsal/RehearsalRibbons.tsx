@@ -4,7 +4,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { Path } from '@/core/rules/expr';
 import type { RecordedVisit } from '@/server/db/visits';
-import type { Rehearsed, Spot } from '@/server/thinking/task';
+import type { Rehearsed, Spot } from '@/core/rehearsal/rehearsed';
 import { send } from '../parts/send';
 import { RibbonList } from '../ribbon/RibbonList';
 import { useRecorded } from '../rule/recorded';

@@ -8,7 +8,7 @@ import type { Family } from '@/core/rules/describe';
 import { describeRule } from '@/core/rules/describe';
 import type { Path } from '@/core/rules/expr';
 import type { Finding } from '@/core/rules/lint';
-import type { RehearsedDays } from '@/server/thinking/task';
+import type { RehearsedDays } from '@/core/rehearsal/rehearsed';
 import { FamilyEditor } from '../campaigns/RuleEditor';
 import { PhraseLine } from '../rule/PhraseLine';
 import { useNames } from '../rule/useNames';
@@ -48,7 +48,7 @@ export function RulePanel({
   const [days, setDays] = useState<RehearsedDays>(30);
   const [withOthers, setWithOthers] = useState(false);
   const place = placeOf(startOf(draft.flow));
-  const { report, isRunning, answers, error, retry } = useRehearsal({ campaign: id, place, rule: draft.rule, days, withOthers }, isReady);
+  const { report, isRunning, isLate, answers, error, retry } = useRehearsal({ campaign: id, place, rule: draft.rule, days, withOthers }, { isReady, names });
   const phrases = useMemo(() => describeRule(draft.rule, names), [draft.rule, names]);
   const toggle = (family: Family): void => setOpen((now) => (now === family ? undefined : family));
   const reasonFor = (path: Path): string => {
@@ -91,6 +91,7 @@ export function RulePanel({
           <RehearsalHead
             report={report}
             isRunning={isRunning}
+            isLate={isLate}
             answers={answers}
             days={days}
             onDays={setDays}

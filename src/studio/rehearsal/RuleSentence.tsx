@@ -2,7 +2,7 @@
 
 import type { Family, Phrase } from '@/core/rules/describe';
 import type { Path } from '@/core/rules/expr';
-import type { Rehearsed } from '@/server/thinking/task';
+import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 
 /** The rule as a sentence whose phrases open their family's editor; under each stands what it costs, the costliest outlined. */
 export function RuleSentence({

@@ -1,4 +1,4 @@
-import type { Rehearsed } from '@/server/thinking/task';
+import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 
 const MOST_ROWS = 5;
 

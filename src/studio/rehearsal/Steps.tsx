@@ -1,4 +1,4 @@
-import type { Rehearsed } from '@/server/thinking/task';
+import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 
 const COLOURS: Readonly<Record<string, string>> = {
   people: 'var(--people)',

@@ -1,5 +1,5 @@
 import { bin, max, quantileSorted, scaleLinear } from 'd3';
-import type { Rehearsed } from '@/server/thinking/task';
+import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 import { clockWords } from '../ribbon/layout';
 
 const [WIDTH, HEIGHT] = [372, 58];

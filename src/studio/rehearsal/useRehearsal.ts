@@ -1,55 +1,71 @@
-import { useEffect, useRef, useState } from 'react';
-import type { Place } from '@/core/pacing/place';
-import type { Rule } from '@/core/rules/schema';
-import type { Rehearsed, RehearsedDays } from '@/server/thinking/task';
-import { readLines, RefusedLine } from '../parts/readLines';
-
-export interface RehearsalQuestion {
-  readonly campaign: string;
-  readonly place: Place;
-  readonly rule: Rule;
-  readonly days: RehearsedDays;
-  readonly withOthers: boolean;
-}
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import type { Rehearsed, RehearsalQuestion } from '@/core/rehearsal/rehearsed';
+import { steps } from '@/core/rehearsal/variants';
+import type { WordsFor } from '@/core/rules/words';
+import { askRehearsal, lookForChanges } from './worker/ask';
 
 export interface RehearsalState {
   /** The newest that is known; of an older question until the first of a new one is there. */
   readonly report: Rehearsed | undefined;
+  /** The report grows still. */
   readonly isRunning: boolean;
+  /** The first counts of the newest question take long. */
+  readonly isLate: boolean;
   readonly error: string | undefined;
   /** How many questions have had their first counts. */
   readonly answers: number;
 }
 
+const LATE_MS = 300;
+
 /** Rehearses a rule as it changes: a newer question ends the one before, and each answer grows as more is known. */
-export function useRehearsal(question: RehearsalQuestion, isReady: boolean): RehearsalState & { readonly retry: () => void } {
-  const [state, setState] = useState<RehearsalState>({ report: undefined, isRunning: true, error: undefined, answers: 0 });
+export function useRehearsal(
+  question: RehearsalQuestion,
+  { isReady, names }: { isReady: boolean; names: WordsFor },
+): RehearsalState & { readonly retry: () => void } {
+  const [state, setState] = useState<RehearsalState>({ report: undefined, isRunning: true, isLate: false, error: undefined, answers: 0 });
   const [attempt, setAttempt] = useState(0);
   const body = JSON.stringify(question);
-  const latest = useRef(0);
+  const namesNow = useRef(names);
   useEffect(() => {
+    namesNow.current = names;
+  }, [names]);
+  // Before the screen is drawn: the worker can begin meanwhile.
+  useLayoutEffect(() => {
     if (!isReady) return;
-    const mine = ++latest.current;
-    const abort = new AbortController();
+    const asked = JSON.parse(body) as RehearsalQuestion;
     let isFirst = true;
-    const onLine = (answer: Rehearsed): void => {
-      if (mine !== latest.current) return;
-      const more = isFirst ? 1 : 0;
-      isFirst = false;
-      setState((before) => ({ report: answer, isRunning: true, error: undefined, answers: before.answers + more }));
+    const late = setTimeout(() => setState((before) => ({ ...before, isLate: true })), LATE_MS);
+    const stop = askRehearsal(asked, {
+      onReport: (report) => {
+        const more = isFirst ? 1 : 0;
+        isFirst = false;
+        clearTimeout(late);
+        // Whoever rehearses knows ids, the screen knows names.
+        const words = steps(asked.rule, namesNow.current);
+        const named = { ...report, steps: report.steps.map((step, nth) => ({ ...step, what: words[nth]?.what ?? step.what })) };
+        setState((before) => ({
+          report: named,
+          isRunning: report.done < report.runs,
+          isLate: false,
+          error: undefined,
+          answers: before.answers + more,
+        }));
+      },
+      onEnd: (error) => {
+        clearTimeout(late);
+        setState((before) => ({ ...before, isRunning: false, isLate: false, error }));
+      },
+      onChange: () => setAttempt((count) => count + 1),
+    });
+    return () => {
+      clearTimeout(late);
+      stop();
     };
-    // In an effect, and not at once: the question is put when the screen has been drawn.
-    void Promise.resolve().then(() => mine === latest.current && setState((before) => ({ ...before, isRunning: true })));
-    readLines<Rehearsed>('/api/rehearse', JSON.parse(body), { signal: abort.signal, onLine })
-      .catch((cause: unknown) => {
-        if (abort.signal.aborted) return;
-        console.debug('rehearsal failed', cause);
-        const message =
-          cause instanceof RefusedLine ? cause.message : 'The studio cannot be reached. Your rule is safe; try again in a moment.';
-        setState((before) => ({ ...before, error: message }));
-      })
-      .finally(() => mine === latest.current && !abort.signal.aborted && setState((before) => ({ ...before, isRunning: false })));
-    return () => abort.abort();
   }, [body, isReady, attempt]);
-  return { ...state, retry: () => setAttempt((count) => count + 1) };
+  useEffect(() => {
+    window.addEventListener('focus', lookForChanges);
+    return () => window.removeEventListener('focus', lookForChanges);
+  }, []);
+  return useMemo(() => ({ ...state, retry: () => setAttempt((count) => count + 1) }), [state]);
 }

@@ -1,0 +1,68 @@
+// The entry of the worker that rehearses: apart, so that the screen stays quick under one's hands.
+import type { FromWorker, ToWorker } from './messages';
+import { Beyond, Rehearser } from './rehearser';
+import { RefusedAnswer, studioServer } from './server';
+
+const port = globalThis as unknown as {
+  postMessage: (message: FromWorker) => void;
+  onmessage: ((event: MessageEvent<ToWorker>) => void) | null;
+};
+const rehearser = new Rehearser(studioServer);
+/** After the first, reports are not needed more often than anyone can look. */
+const EVERY_MS = 150;
+let current: { readonly ask: number; readonly abort: AbortController } | undefined;
+
+/** Lets messages in: a timer would wait some milliseconds for nothing. */
+function pause(): Promise<void> {
+  return new Promise((resolve) => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => {
+      port1.close();
+      resolve();
+    };
+    port2.postMessage(undefined);
+  });
+}
+
+async function carryOut({ ask, question }: Extract<ToWorker, { ask: number }>): Promise<void> {
+  current?.abort.abort();
+  const abort = new AbortController();
+  current = { ask, abort };
+  let last: Extract<FromWorker, { report: unknown }> | undefined;
+  let saidAt = -Infinity;
+  try {
+    for await (const report of rehearser.rehearse(question, abort.signal)) {
+      if (abort.signal.aborted) return;
+      if (report) {
+        last = { ask, report, isLast: report.done === report.runs };
+        if (last.isLast || performance.now() - saidAt > EVERY_MS) {
+          saidAt = performance.now();
+          port.postMessage(last);
+        }
+      }
+      await pause();
+      if (abort.signal.aborted) return;
+    }
+    if (await rehearser.hasChanged()) port.postMessage({ changed: true });
+  } catch (cause) {
+    if (abort.signal.aborted) return;
+    if (cause instanceof Beyond) port.postMessage({ ask, beyond: cause.message });
+    else {
+      console.debug('rehearsal failed', cause);
+      const words = 'The studio cannot be reached. Your rule is safe; try again in a moment.';
+      port.postMessage({ ask, failed: cause instanceof RefusedAnswer ? cause.message : words });
+    }
+  }
+}
+
+port.onmessage = ({ data }) => {
+  if ('ask' in data) void carryOut(data);
+  else if ('cancel' in data) {
+    if (current?.ask === data.cancel) current.abort.abort();
+  } else {
+    rehearser.hasChanged().then(
+      (has) => has && port.postMessage({ changed: true }),
+      (cause: unknown) => console.debug('could not look for changes', cause),
+    );
+  }
+};
