@@ -47,6 +47,9 @@ export interface Columns extends RecordedColumns {
   readonly depth: Uint8Array;
   readonly engagedMs: Uint32Array;
   readonly clicks: Uint16Array;
+  /** Engaged ms and clicks of the earlier views of the same visit. */
+  readonly engagedBefore: Uint32Array;
+  readonly clicksBefore: Uint32Array;
 }
 
 /** A list in which everything stands once, with the places in it by a key. */
@@ -199,6 +202,8 @@ export function withSummaries(recorded: RecordedColumns): Columns {
     depth: new Uint8Array(views),
     engagedMs: new Uint32Array(views),
     clicks: new Uint16Array(views),
+    engagedBefore: new Uint32Array(views),
+    clicksBefore: new Uint32Array(views),
   };
   for (let view = 0; view < views; view++) {
     const [signals, leave, flags] = [signalsOf(recorded, view), recorded.leave[view] as number, recorded.flags[view] as number];
@@ -208,6 +213,16 @@ export function withSummaries(recorded: RecordedColumns): Columns {
     summaries.depth[view] = Math.floor(measured.depth);
     summaries.engagedMs[view] = Math.round(measured.engagedMs);
     summaries.clicks[view] = Math.min(65_535, measured.clicks);
+  }
+  const { firstView } = recorded;
+  for (let visit = 0; visit + 1 < firstView.length; visit++) {
+    let [engaged, clicks] = [0, 0];
+    for (let view = firstView[visit] as number; view < (firstView[visit + 1] as number); view++) {
+      summaries.engagedBefore[view] = engaged;
+      summaries.clicksBefore[view] = clicks;
+      engaged += summaries.engagedMs[view] as number;
+      clicks += summaries.clicks[view] as number;
+    }
   }
   return { ...recorded, ...summaries };
 }

@@ -2,7 +2,7 @@ import { anyPatternHolds, pagesHold } from '../pages/pages';
 import type { Candidate } from '../pacing/decider';
 import type { Place } from '../pacing/place';
 import type { Budget, PacingRecord } from '../pacing/pacing';
-import { blockedUntil, budgetBlockedUntil, emptyPacing } from '../pacing/pacing';
+import { blockedUntil, budgetBlockedUntil, emptyPacing, noteShowing } from '../pacing/pacing';
 import { replayView } from '../pacing/replay';
 import type { PageSets } from '../pages/pattern';
 import type { Rule } from '../rules/schema';
@@ -10,6 +10,8 @@ import type { Truth } from '../rules/truth';
 import { and } from '../rules/truth';
 import type { Columns } from './columns';
 import { signalsOf } from './columns';
+import type { Firing } from './firing';
+import { compileFiring } from './firing';
 import type { Judge } from './judge';
 import type { ViewOf } from './mayFire';
 import { compileMayFire } from './mayFire';
@@ -66,34 +68,43 @@ export function* rehearseInSteps({
   unknownShows = false,
 }: RehearsalInput): Generator<undefined, RehearsedShowing[]> {
   const compiled = campaigns.map((campaign) => compile(campaign, columns, sets));
+  // Most views are passed over, so that what passes them over decides how long all takes.
+  const pageMatters = Uint8Array.from(columns.pages, (_page, page) => Number(compiled.some(({ pageHolds }) => pageHolds[page] !== NO)));
+  const { firstView, firstVisit, viewAt, page, engagedBefore, clicksBefore } = columns;
   const showings: RehearsedShowing[] = [];
+  const at: ViewOf = { columns, view: 0, visitElapsed: 0, visitEngaged: 0, visitClicks: 0 };
   let pauseAt = VIEWS_A_STEP;
   for (let visitor = 0; visitor < columns.visitor.length; visitor++) {
-    if ((columns.firstView[columns.firstVisit[visitor] as number] as number) * campaigns.length > pauseAt) {
+    const [begin, end] = [firstVisit[visitor] as number, firstVisit[visitor + 1] as number];
+    if ((firstView[begin] as number) * campaigns.length > pauseAt) {
       pauseAt += VIEWS_A_STEP;
       yield undefined;
     }
-    const [firstVisit, endVisit] = [columns.firstVisit[visitor] as number, columns.firstVisit[visitor + 1] as number];
     let record: PacingRecord | undefined;
-    for (let visit = firstVisit; visit < endVisit; visit++) {
-      const at: ViewOf = { columns, view: 0, visitElapsed: 0, visitEngaged: 0, visitClicks: 0 };
-      const [first, end] = [columns.firstView[visit] as number, columns.firstView[visit + 1] as number];
+    for (let visit = begin; visit < end; visit++) {
+      const [first, last] = [firstView[visit] as number, (firstView[visit + 1] as number) - 1];
       let isNewVisit = true;
-      for (let view = first; view < end; view++) {
+      for (let view = first; view <= last; view++) {
+        if (!pageMatters[page[view] as number]) continue;
         at.view = view;
-        at.visitElapsed = (columns.viewAt[view] as number) - (columns.viewAt[first] as number);
-        if (compiled.some(({ mayFire, pageHolds }) => (pageHolds[columns.page[view] as number] as number) !== NO && mayFire(at))) {
-          record ??= emptyPacing(0);
-          if (isNewVisit) record.visit = { startedAt: columns.viewAt[first] as number, showings: 0, campaigns: [] };
-          isNewVisit = false;
-          playView({ visit, at, record, compiled, judge, budget, unknownShows }, showings);
-        }
-        at.visitEngaged += columns.engagedMs[view] as number;
-        at.visitClicks += columns.clicks[view] as number;
+        at.visitElapsed = (viewAt[view] as number) - (viewAt[first] as number);
+        at.visitEngaged = engagedBefore[view] as number;
+        at.visitClicks = clicksBefore[view] as number;
+        if (!mayAnyFire(compiled, at)) continue;
+        record ??= emptyPacing(0);
+        if (isNewVisit) record.visit = { startedAt: viewAt[first] as number, showings: 0, campaigns: [] };
+        isNewVisit = false;
+        playView({ visit, at, record, compiled, judge, budget, unknownShows }, showings);
       }
     }
   }
   return showings;
+}
+
+function mayAnyFire(compiled: readonly Compiled[], at: ViewOf): boolean {
+  const page = at.columns.page[at.view] as number;
+  for (const { pageHolds, mayFire } of compiled) if (pageHolds[page] !== NO && mayFire(at)) return true;
+  return false;
 }
 
 const NO = 0;
@@ -105,6 +116,7 @@ interface Compiled {
   readonly mayFire: (at: ViewOf) => boolean;
   /** By page index: 0 no, 1 yes, 2 unknown. */
   readonly pageHolds: Uint8Array;
+  readonly firing: Firing | undefined;
 }
 
 function compile(campaign: CampaignToRehearse, columns: Columns, sets: PageSets): Compiled {
@@ -113,7 +125,9 @@ function compile(campaign: CampaignToRehearse, columns: Columns, sets: PageSets)
     const holds = pagesHold(rule.pages, page, sets);
     return holds === null ? UNKNOWN : holds ? YES : NO;
   });
-  return { campaign, mayFire: compileMayFire(rule.moment), pageHolds };
+  // Whatever is asked for again and again in one view is the decider's.
+  const firing = rule.pacing?.again === 'each' ? undefined : compileFiring(rule.moment, columns);
+  return { campaign, mayFire: compileMayFire(rule.moment), pageHolds, firing };
 }
 
 interface Play {
@@ -132,7 +146,8 @@ function playView({ visit, at, record, compiled, judge, budget, unknownShows }: 
   const lastInstant = openedAt + (columns.leave[view] as number);
   if (budgetBlockedUntil(budget, record) > lastInstant) return;
   const candidates: Candidate[] = [];
-  for (const { campaign, mayFire, pageHolds } of compiled) {
+  let only: { campaign: CampaignToRehearse; firing: Firing; from: number } | undefined;
+  for (const { campaign, mayFire, pageHolds, firing } of compiled) {
     const page = pageHolds[columns.page[view] as number] as number;
     const pacing = campaign.rule.pacing ?? {};
     if (page === NO || blockedUntil(pacing, campaign.id, record) > lastInstant || !mayFire(at)) continue;
@@ -141,6 +156,9 @@ function playView({ visit, at, record, compiled, judge, budget, unknownShows }: 
     const steady = judge.steadily(campaign.rule.people, { visit, view, now: openedAt }, lastInstant);
     if (steady === false || (steady === null && !unknownShows)) continue;
     const known = steady === undefined ? undefined : and([onPage, steady]);
+    if (known === null && !unknownShows) continue;
+    const isOnly = candidates.length === 0 && firing && known !== undefined;
+    only = isOnly ? { campaign, firing, from: blockedUntil(pacing, campaign.id, record) } : undefined;
     const fits = (now: number): Truth =>
       known ?? (steady === undefined ? and([onPage, judge.holds(campaign.rule.people, { visit, view, now })]) : null);
     candidates.push({
@@ -153,6 +171,13 @@ function playView({ visit, at, record, compiled, judge, budget, unknownShows }: 
     });
   }
   if (candidates.length === 0) return;
+  if (only && candidates.length === 1) {
+    const t = only.firing(at, Math.max(only.from, budgetBlockedUntil(budget, record)) - openedAt, unknownShows);
+    if (t === undefined) return;
+    noteShowing(record, only.campaign.id, openedAt + t);
+    showings.push({ campaign: only.campaign.id, visit, view, at: openedAt + t });
+    return;
+  }
   const flags = columns.flags[view] as number;
   const before = {
     hidden: (flags & 1) !== 0,
