@@ -20,7 +20,7 @@ const known = { sets: {}, segments: {} };
 function runToEnd<T>(steps: Generator<unknown, T>): T {
   for (;;) {
     const { done, value } = steps.next();
-    if (done) return value as T;
+    if (done) return value;
   }
 }
 

@@ -23,13 +23,21 @@ export interface Spot {
   readonly at: number;
   /** What a near miss missed by. */
   readonly path?: Path;
+  /** The same in words, where somebody has put it into words. */
+  readonly why?: string;
 }
 
 /** A report with some of its instants, the newest, in ids of visits. */
 export interface Rehearsed extends Omit<RehearsalReport, 'showings' | 'nearMisses' | 'steps'> {
   readonly showings: readonly Spot[];
   readonly nearMisses: readonly Spot[];
-  readonly steps: readonly { readonly what: string; readonly path: Path; readonly left: number; readonly stay: readonly Spot[]; readonly go: readonly Spot[] }[];
+  readonly steps: readonly {
+    readonly what: string;
+    readonly path: Path;
+    readonly left: number;
+    readonly stay: readonly Spot[];
+    readonly go: readonly Spot[];
+  }[];
   /** When the visits were read, UTC ms. */
   readonly asOf: number;
   /** How many of the runs that the report needs are done. */

@@ -128,6 +128,5 @@ async function* rehearsal(stage: Stage, { campaign, live }: Extract<Task, { kind
   const visitId = (visit: number): string =>
     origin.visitors[origin.visitor[visit] as number]?.visitIds[origin.visit[visit] as number] ?? '';
   const stages = reportInStages(campaign, { columns, judge, sets, names, live, ...(live.length ? { budget } : {}) });
-  for (const report of stages)
-    yield report && rehearsedOf(report, { visitId, asOf, ms: Math.round(performance.now() - started) });
+  for (const report of stages) yield report && rehearsedOf(report, { visitId, asOf, ms: Math.round(performance.now() - started) });
 }

@@ -1,12 +1,11 @@
 'use client';
 
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { startOf } from '@/core/flows/flow';
 import { placeOf } from '@/core/messages/message';
 import type { Family } from '@/core/rules/describe';
 import { describeRule } from '@/core/rules/describe';
-import type { Path } from '@/core/rules/expr';
 import type { Finding } from '@/core/rules/lint';
 import type { RehearsedDays } from '@/core/rehearsal/rehearsed';
 import { FamilyEditor } from '../campaigns/RuleEditor';
@@ -47,14 +46,15 @@ export function RulePanel({
   const [open, setOpen] = useState<Family | undefined>(isNew(draft) ? 'people' : undefined);
   const [days, setDays] = useState<RehearsedDays>(30);
   const [withOthers, setWithOthers] = useState(false);
+  const [picked, setPicked] = useState<number>();
+  const leaveStep = useCallback(() => setPicked(undefined), []);
   const place = placeOf(startOf(draft.flow));
-  const { report, isRunning, isLate, answers, error, retry } = useRehearsal({ campaign: id, place, rule: draft.rule, days, withOthers }, { isReady, names });
+  const { report, isRunning, isLate, answers, error, retry } = useRehearsal(
+    { campaign: id, place, rule: draft.rule, days, withOthers },
+    { isReady, names },
+  );
   const phrases = useMemo(() => describeRule(draft.rule, names), [draft.rule, names]);
   const toggle = (family: Family): void => setOpen((now) => (now === family ? undefined : family));
-  const reasonFor = (path: Path): string => {
-    const found = phrases.find((phrase) => phrase.path && isWithin(phrase.path, path));
-    return found ? `would show but for “${found.text}”` : 'would show but for one condition';
-  };
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
       <section className="sheet px-5 pb-4 pt-2" aria-label="The rule as a sentence">
@@ -110,18 +110,20 @@ export function RulePanel({
             <div className={`grid gap-5 ${open ? 'grid-cols-1' : 'lg:grid-cols-[minmax(0,1fr)_380px]'}`}>
               <div className={`min-w-0 ${open ? 'order-2' : ''}`}>
                 <RehearsalRibbons
-                  report={report}
+                  showings={report.showings}
+                  nearMisses={report.nearMisses}
+                  step={picked === undefined ? undefined : report.steps[picked]}
+                  onAllSteps={leaveStep}
                   letter={draft.name.charAt(0).toUpperCase() || '·'}
                   name={draft.name}
-                  reasonFor={reasonFor}
                 />
               </div>
               <div className={`grid min-w-0 content-start gap-5 ${open ? 'sm:grid-cols-2' : ''}`}>
-                <Steps report={report} />
+                <Steps steps={report.steps} visits={report.visits} picked={picked} onPick={setPicked} />
                 <div className="grid min-w-0 content-start gap-5">
-                  <WhenOnPage report={report} />
+                  <WhenOnPage distributions={report.distributions} />
                   <Collisions report={report} isWithOthers={withOthers} />
-                  {!open && <Shares report={report} />}
+                  {!open && <Shares distributions={report.distributions} sure={report.sure} />}
                 </div>
               </div>
             </div>
@@ -133,6 +135,3 @@ export function RulePanel({
 }
 
 const isNew = ({ rule }: CampaignDocument): boolean => rule.people === undefined && !rule.pages?.on?.length && rule.moment === undefined;
-
-/** Does the variant's path take this phrase away? It may name the whole list. */
-const isWithin = (phrase: Path, variant: Path): boolean => variant.every((part, index) => phrase[index] === part);

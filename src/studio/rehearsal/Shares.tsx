@@ -1,17 +1,19 @@
+import { memo } from 'react';
 import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 
 const MOST_ROWS = 5;
 
-/** By page, device and source: where the showings would fall. */
-export function Shares({ report }: { report: Rehearsed }) {
-  const { pages, devices, channels } = report.distributions;
+/** By page, device, source and place: where the showings would fall. */
+export const Shares = memo(function Shares({ distributions, sure }: Pick<Rehearsed, 'distributions' | 'sure'>) {
+  const { pages, devices, channels, towns } = distributions;
   const sorted = (counts: Readonly<Record<string, number>>): [string, number][] => Object.entries(counts).sort((a, b) => b[1] - a[1]);
   const groups: [string, [string, number][]][] = [
     ['Pages', pages.map(({ url, showings }) => [URL.canParse(url) ? new URL(url).pathname : url, showings])],
     ['Devices', sorted(devices)],
     ['Sources', sorted(channels)],
+    ['Places', sorted(towns)],
   ];
-  if (report.sure === 0) return null;
+  if (sure === 0) return null;
   return (
     <section aria-label="Where they would fall" className="grid gap-3">
       {groups.map(([name, rows]) => (
@@ -26,7 +28,7 @@ export function Shares({ report }: { report: Rehearsed }) {
                     {value}
                   </span>
                   <span className="block h-2 bg-line">
-                    <span className="block h-2 bg-pine" style={{ width: `${(100 * count) / report.sure}%` }} />
+                    <span className="block h-2 bg-pine" style={{ width: `${(100 * count) / sure}%` }} />
                   </span>
                   <span className="text-right text-xs">{count.toLocaleString('en-GB')}</span>
                 </li>
@@ -37,7 +39,7 @@ export function Shares({ report }: { report: Rehearsed }) {
       ))}
     </section>
   );
-}
+});
 
 /** One page under several addresses (parameters, titles) is one row. */
 function merged(rows: readonly [string, number][]): [string, number][] {

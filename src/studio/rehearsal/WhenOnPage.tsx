@@ -1,12 +1,13 @@
 import { bin, max, quantileSorted, scaleLinear } from 'd3';
+import { memo } from 'react';
 import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 import { clockWords } from '../ribbon/layout';
 
 const [WIDTH, HEIGHT] = [372, 58];
 
 /** When on the page it would show, and how long before they would have left. */
-export function WhenOnPage({ report }: { report: Rehearsed }) {
-  const { secondsOnPage, secondsBeforeLeaving } = report.distributions;
+export const WhenOnPage = memo(function WhenOnPage({ distributions }: Pick<Rehearsed, 'distributions'>) {
+  const { secondsOnPage, secondsBeforeLeaving } = distributions;
   const median = quantileSorted([...secondsOnPage], 0.5);
   const before = quantileSorted([...secondsBeforeLeaving], 0.5);
   if (median === undefined || before === undefined) return null;
@@ -51,4 +52,4 @@ export function WhenOnPage({ report }: { report: Rehearsed }) {
       </svg>
     </section>
   );
-}
+});

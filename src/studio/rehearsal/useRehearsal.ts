@@ -1,6 +1,9 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Rehearsed, RehearsalQuestion } from '@/core/rehearsal/rehearsed';
 import { steps } from '@/core/rehearsal/variants';
+import { describeRule } from '@/core/rules/describe';
+import type { Path } from '@/core/rules/expr';
+import type { Rule } from '@/core/rules/schema';
 import type { WordsFor } from '@/core/rules/words';
 import { askRehearsal, lookForChanges } from './worker/ask';
 
@@ -34,18 +37,18 @@ export function useRehearsal(
   useLayoutEffect(() => {
     if (!isReady) return;
     const asked = JSON.parse(body) as RehearsalQuestion;
-    let isFirst = true;
+    let first: Rehearsed | undefined;
     const late = setTimeout(() => setState((before) => ({ ...before, isLate: true })), LATE_MS);
     const stop = askRehearsal(asked, {
       onReport: (report) => {
-        const more = isFirst ? 1 : 0;
-        isFirst = false;
+        const more = first ? 0 : 1;
         clearTimeout(late);
-        // Whoever rehearses knows ids, the screen knows names.
-        const words = steps(asked.rule, namesNow.current);
-        const named = { ...report, steps: report.steps.map((step, nth) => ({ ...step, what: words[nth]?.what ?? step.what })) };
+        const named = inWords(report, asked.rule, namesNow.current);
+        // Where and when it shows is the same in every stage of an answer: what is drawn of it stays.
+        first ??= named;
+        const { showings, distributions } = first;
         setState((before) => ({
-          report: named,
+          report: { ...named, showings, distributions },
           isRunning: report.done < report.runs,
           isLate: false,
           error: undefined,
@@ -69,3 +72,21 @@ export function useRehearsal(
   }, []);
   return useMemo(() => ({ ...state, retry: () => setAttempt((count) => count + 1) }), [state]);
 }
+
+/** Whoever rehearses knows ids and paths, the screen knows names and phrases. */
+function inWords(report: Rehearsed, rule: Rule, names: WordsFor): Rehearsed {
+  const grown = steps(rule, names);
+  const phrases = describeRule(rule, names);
+  const why = (path: Path): string => {
+    const found = phrases.find((phrase) => phrase.path && isWithin(phrase.path, path));
+    return found ? `would show but for “${found.text}”` : 'would show but for one condition';
+  };
+  return {
+    ...report,
+    steps: report.steps.map((step, nth) => ({ ...step, what: grown[nth]?.what ?? step.what })),
+    nearMisses: report.nearMisses.map((spot) => (spot.path ? { ...spot, why: why(spot.path) } : spot)),
+  };
+}
+
+/** Does the variant's path take this phrase away? It may name the whole list. */
+const isWithin = (phrase: Path, variant: Path): boolean => variant.every((part, index) => phrase[index] === part);

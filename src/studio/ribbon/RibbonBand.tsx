@@ -1,4 +1,5 @@
 import { area, curveMonotoneX } from 'd3';
+import { memo } from 'react';
 import type { Ribbon, RibbonMark, RibbonView } from './layout';
 import { clockWords } from './layout';
 
@@ -47,15 +48,7 @@ export function RibbonBand({
       aria-label={`${title}: ${wordsOf(ribbon)}`}
       className="block overflow-hidden"
     >
-      {ribbon.views.map((view, index) => (
-        <ViewBand key={index} view={view} x={x} colour={colourOf(view.section)} />
-      ))}
-      {ribbon.quiet.map(({ from, to }) => (
-        <g key={from}>
-          <rect x={x(from) + 1} y={TOP} width={Math.max(0, x(to) - x(from) - 2)} height={BAND} fill="var(--paper)" opacity="0.72" />
-          <line x1={x(from) + 1} x2={x(to) - 1} y1={TOP + BAND / 2} y2={TOP + BAND / 2} stroke="var(--soft)" strokeWidth="1" />
-        </g>
-      ))}
+      <Ground views={ribbon.views} quiet={ribbon.quiet} scale={scale} colourOf={colourOf} />
       {ribbon.marks.map((mark, index) => (
         <Mark key={index} mark={mark} x={x(mark.at)} width={width} />
       ))}
@@ -63,6 +56,29 @@ export function RibbonBand({
     </svg>
   );
 }
+
+/** What stands still while flags move. */
+const Ground = memo(function Ground({
+  views,
+  quiet,
+  scale,
+  colourOf,
+}: Pick<Ribbon, 'views' | 'quiet'> & { scale: number; colourOf: ColourOf }) {
+  const x = (at: number): number => at / scale;
+  return (
+    <>
+      {views.map((view, index) => (
+        <ViewBand key={index} view={view} x={x} colour={colourOf(view.section)} />
+      ))}
+      {quiet.map(({ from, to }) => (
+        <g key={from}>
+          <rect x={x(from) + 1} y={TOP} width={Math.max(0, x(to) - x(from) - 2)} height={BAND} fill="var(--paper)" opacity="0.72" />
+          <line x1={x(from) + 1} x2={x(to) - 1} y1={TOP + BAND / 2} y2={TOP + BAND / 2} stroke="var(--soft)" strokeWidth="1" />
+        </g>
+      ))}
+    </>
+  );
+});
 
 function ViewBand({ view, x, colour }: { view: RibbonView; x: (at: number) => number; colour: string }) {
   const left = x(view.from);

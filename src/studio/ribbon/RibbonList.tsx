@@ -4,7 +4,8 @@ import { useMemo } from 'react';
 import type { RecordedVisit } from '@/server/db/visits';
 import { useWidth } from '../parts/useWidth';
 import type { RehearsedFlag } from './layout';
-import { layoutRibbon } from './layout';
+import type { Ribbon } from './layout';
+import { layoutRibbon, withFlags } from './layout';
 import { colourBySection } from './RibbonBand';
 import { bandWidth, commonScale, RibbonHead, RibbonLegend, RibbonRow } from './RibbonRow';
 
@@ -21,11 +22,7 @@ export function RibbonList({
 }) {
   const [ref, width] = useWidth<HTMLDivElement>();
   const ribbons = useMemo(
-    () =>
-      visits.map((visit) => ({
-        visit,
-        ribbon: layoutRibbon(flags ? { ...visit, showings: [], flags: flags.get(visit.id) ?? [] } : visit),
-      })),
+    () => visits.map((visit) => ({ visit, ribbon: flags ? flaggedRibbon(visit, flags.get(visit.id) ?? []) : layoutRibbon(visit) })),
     [visits, flags],
   );
   const band = bandWidth(width);
@@ -33,7 +30,7 @@ export function RibbonList({
     ribbons.map(({ ribbon }) => ribbon.length),
     band,
   );
-  const colourOf = colourBySection(sections);
+  const colourOf = useMemo(() => colourBySection(sections), [sections]);
   const met = sections.filter((section) => ribbons.some(({ ribbon }) => ribbon.views.some((view) => view.section === section)));
   return (
     <div ref={ref} className="sheet min-w-0 overflow-hidden">
@@ -46,4 +43,17 @@ export function RibbonList({
       <RibbonLegend sections={met} colourOf={colourOf} />
     </div>
   );
+}
+
+const drawn = new WeakMap<RecordedVisit, { readonly plain: Ribbon; flags: string; ribbon: Ribbon }>();
+
+/** A rehearsal says again and again where it would show, mostly the same: what has not moved is not laid out anew. */
+function flaggedRibbon(visit: RecordedVisit, flags: readonly RehearsedFlag[]): Ribbon {
+  const key = JSON.stringify(flags);
+  const known = drawn.get(visit);
+  if (known?.flags === key) return known.ribbon;
+  const plain = known?.plain ?? layoutRibbon({ views: visit.views, showings: [] });
+  const ribbon = withFlags(plain, visit, flags);
+  drawn.set(visit, { plain, flags: key, ribbon });
+  return ribbon;
 }

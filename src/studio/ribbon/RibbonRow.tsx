@@ -1,5 +1,6 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
+import { memo } from 'react';
 import type { RecordedVisit } from '@/server/db/visits';
 import { instantsOf, nearestInstant } from '../visitors/instants';
 import type { Ribbon } from './layout';
@@ -17,14 +18,17 @@ export const ROW_HEIGHT = 42;
 /** What a list of this width has for its ribbons. */
 export const bandWidth = (width: number): number => Math.max(200, width - LABELS - START - PADDING);
 
+/** What a list's length is rounded up to, so that its scale stays while its visits come and go. */
+const LENGTH_STEP_MS = 60_000;
+
 /** ms per pixel for a whole list: the longest tenth is cut rather than squeezing all the others. */
 export function commonScale(lengths: readonly number[], band: number): number {
   const sorted = [...lengths].sort((a, b) => a - b);
-  return Math.max(60_000, sorted[Math.floor(sorted.length * 0.9)] ?? 0) / (band - 24);
+  return (Math.max(1, Math.ceil((sorted[Math.floor(sorted.length * 0.9)] ?? 0) / LENGTH_STEP_MS)) * LENGTH_STEP_MS) / (band - 24);
 }
 
 /** A visit in a list: who and when, and its ribbon; a click on the ribbon opens the visit at that instant. */
-export function RibbonRow({
+export const RibbonRow = memo(function RibbonRow({
   visit,
   ribbon,
   scale,
@@ -96,7 +100,7 @@ export function RibbonRow({
       )}
     </li>
   );
-}
+});
 
 export function RibbonHead({ scale, width, words = 'Who and when' }: { scale: number; width: number; words?: string }) {
   return (
@@ -122,6 +126,5 @@ export function RibbonLegend({ sections, colourOf }: { sections: readonly string
   );
 }
 
-function dayWords(at: number): string {
-  return new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
-}
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+const dayWords = (at: number): string => DAY.format(at);

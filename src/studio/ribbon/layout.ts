@@ -41,11 +41,7 @@ export interface RehearsedFlag {
   readonly isMissed: boolean;
 }
 
-export function layoutRibbon({
-  views,
-  showings,
-  flags = [],
-}: Pick<RecordedVisit, 'views' | 'showings'> & { flags?: readonly RehearsedFlag[] }): Ribbon {
+export function layoutRibbon({ views, showings }: Pick<RecordedVisit, 'views' | 'showings'>): Ribbon {
   const drawn: RibbonView[] = [];
   const marks: RibbonMark[] = [];
   const quiet: { from: number; to: number }[] = [];
@@ -66,16 +62,9 @@ export function layoutRibbon({
       if (signal.s === 'event') marks.push({ kind: 'event', at: at(signal.t), words: signal.name });
     }
     if (view.leave - last >= QUIET_MS) quiet.push({ from: at(last), to: at(view.leave) });
-    const isHere = (instant: number): boolean => {
-      const next = views[views.indexOf(view) + 1];
-      return instant >= view.at && (!next || instant < next.at);
-    };
-    for (const flag of flags)
-      if (isHere(flag.at))
-        marks.push({ kind: flag.isMissed ? 'missed' : 'would', at: at(flag.at - view.at), words: flag.words, letter: flag.letter });
     for (const showing of showings) {
       const t = showing.at - view.at;
-      if (isHere(showing.at)) {
+      if (viewAt(views, showing.at) === index) {
         const outcome = showing.outcomes.includes('converted')
           ? ', converted'
           : showing.outcomes.includes('dismissed')
@@ -90,6 +79,20 @@ export function layoutRibbon({
   }
   return { views: drawn, marks, quiet, length: cursor };
 }
+
+/** A ribbon with flags where something would show; `ribbon` is the visit's without its own showings. */
+export function withFlags(ribbon: Ribbon, { views }: Pick<RecordedVisit, 'views'>, flags: readonly RehearsedFlag[]): Ribbon {
+  const folds = foldedIn(views);
+  const marks = flags.flatMap(({ at, words, letter, isMissed }): RibbonMark[] => {
+    const nth = viewAt(views, at);
+    const [view, fold] = [views[nth], folds[nth]];
+    return view && fold ? [{ kind: isMissed ? 'missed' : 'would', at: fold(at - view.at), words, letter }] : [];
+  });
+  return { ...ribbon, marks: [...ribbon.marks, ...marks] };
+}
+
+/** Index of the page view under way at an instant (UTC ms); -1 before the first. */
+const viewAt = (views: RecordedVisit['views'], instant: number): number => views.findLastIndex(({ at }) => instant >= at);
 
 /** For each view of a visit, where an instant of it (ms since its opening) stands on the ribbon. */
 export function foldedIn(views: RecordedVisit['views']): ((t: number) => number)[] {

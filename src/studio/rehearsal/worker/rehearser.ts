@@ -92,8 +92,7 @@ export class Rehearser {
       },
     );
     for (const report of stages)
-      yield report &&
-        rehearsedOf(report, { visitId: visits.visitId, asOf: visits.asOf, ms: Math.round(performance.now() - started) });
+      yield report && rehearsedOf(report, { visitId: visits.visitId, asOf: visits.asOf, ms: Math.round(performance.now() - started) });
   }
 
   /** Asks whether what answers are worked out of has changed. */
@@ -128,7 +127,12 @@ export class Rehearser {
     const columns = await decodeColumns(bytes.subarray(4, 4 + length));
     const ids = await gunzip(bytes.subarray(4 + length));
     this.#answers.set(snapshot, new Map());
-    return { snapshot, columns, visitId: (visit) => uuid(ids.subarray(visit * ID_BYTES, (visit + 1) * ID_BYTES)), asOf: Number(snapshot.split('-')[1]) };
+    return {
+      snapshot,
+      columns,
+      visitId: (visit) => uuid(ids.subarray(visit * ID_BYTES, (visit + 1) * ID_BYTES)),
+      asOf: Number(snapshot.split('-')[1]),
+    };
   }
 
   /** False where the visits are no longer those of the server: they are forgotten, and the question has to begin anew. */

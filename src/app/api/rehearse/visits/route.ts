@@ -7,7 +7,8 @@ export async function GET(request: Request) {
   return answerInBytes(request, async ({ siteId }) => {
     const { days } = queryAs(request, recordedVisitsSchema);
     const { snapshot, columns, ids } = await think({ kind: 'recorded', site: siteId, days }, { signal: request.signal });
-    if (!columns || !ids) throw new Refused(413, 'visits.tooMany', 'There are more visits than a browser had better hold; rehearse them here');
+    if (!columns || !ids)
+      throw new Refused(413, 'visits.tooMany', 'There are more visits than a browser had better hold; rehearse them here');
     const length = new Uint8Array(4);
     new DataView(length.buffer).setUint32(0, columns.length);
     return { tag: snapshot, parts: [length, columns, ids] };
