@@ -48,6 +48,8 @@ export async function benchStudio(): Promise<void> {
   }
 }
 
+type Measured = Window & { painted?: Promise<number> };
+
 /** A number of the rule is typed anew again and again; what is waited for is the sure number and the marks of the new rule. */
 async function measureKeystrokes(page: Page, studio: string): Promise<void> {
   await page.goto(`${studio}/campaigns/camp_quiet_weeks`);
@@ -66,22 +68,21 @@ async function measureKeystrokes(page: Page, studio: string): Promise<void> {
   for (let nth = 0; nth < KEYSTROKES; nth++) {
     await field.selectText();
     const seconds = String((nth % 8) + 1);
-    const measured = page.evaluate(
-      () =>
-        new Promise<number>((resolve) => {
-          const sure = document.querySelector('[data-testid=sure]');
-          let began = 0;
-          addEventListener('keydown', () => (began = performance.now()), { once: true, capture: true });
-          const observer = new MutationObserver(() => {
-            observer.disconnect();
-            // Once it is painted.
-            requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - began)));
-          });
-          if (sure) observer.observe(sure, { attributes: true, attributeFilter: ['data-answers'] });
-        }),
-    );
+    await page.evaluate(() => {
+      (window as Measured).painted = new Promise<number>((resolve) => {
+        const sure = document.querySelector('[data-testid=sure]');
+        let began = 0;
+        addEventListener('keydown', () => (began = performance.now()), { once: true, capture: true });
+        const observer = new MutationObserver(() => {
+          observer.disconnect();
+          // Once it is painted.
+          requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - began)));
+        });
+        if (sure) observer.observe(sure, { attributes: true, attributeFilter: ['data-answers'] });
+      });
+    });
     await page.keyboard.press(seconds);
-    taken.push(await measured);
+    taken.push(await page.evaluate(() => (window as Measured).painted ?? NaN));
     await page.waitForTimeout(1500);
   }
   console.log(`  from keystroke to new counts: ${median(taken).toFixed(0)} ms, the slowest ${Math.max(...taken).toFixed(0)} ms (goal 100)`);

@@ -56,7 +56,7 @@ export function rehearse(input: RehearsalInput): RehearsedShowing[] {
 }
 
 /** How many page views are looked at between two pauses: some ten milliseconds. */
-const VIEWS_A_STEP = 12_000;
+const VIEWS_A_STEP = 40_000;
 
 /** The same with pauses, in which whoever has a thread for it may see whether the answer is still wanted. */
 export function* rehearseInSteps({

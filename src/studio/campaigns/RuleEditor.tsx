@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { memo } from 'react';
 import type { Family } from '@/core/rules/describe';
 import type { Rule } from '@/core/rules/schema';
 import { MomentEditor } from '../rule/MomentEditor';
@@ -7,7 +8,15 @@ import { PatternList } from '../rule/PatternList';
 import { PeopleEditor } from '../rule/PeopleEditor';
 
 /** One of the four families of a display rule. */
-export function FamilyEditor({ family, rule, onChange }: { family: Family; rule: Rule; onChange: (rule: Rule) => void }) {
+export const FamilyEditor = memo(function FamilyEditor({
+  family,
+  rule,
+  onChange,
+}: {
+  family: Family;
+  rule: Rule;
+  onChange: (rule: Rule) => void;
+}) {
   const { people: _people, ...withoutPeople } = rule;
   switch (family) {
     case 'people':
@@ -53,7 +62,7 @@ export function FamilyEditor({ family, rule, onChange }: { family: Family; rule:
         </Sheet>
       );
   }
-}
+});
 
 function Sheet({ name, children }: { name: string; children: ReactNode }) {
   return (

@@ -7,6 +7,7 @@ import { placeOf } from '@/core/messages/message';
 import type { Family } from '@/core/rules/describe';
 import { describeRule } from '@/core/rules/describe';
 import type { Finding } from '@/core/rules/lint';
+import type { Rule } from '@/core/rules/schema';
 import type { RehearsedDays } from '@/core/rehearsal/rehearsed';
 import { FamilyEditor } from '../campaigns/RuleEditor';
 import { PhraseLine } from '../rule/PhraseLine';
@@ -54,6 +55,7 @@ export function RulePanel({
     { isReady, names },
   );
   const phrases = useMemo(() => describeRule(draft.rule, names), [draft.rule, names]);
+  const onRule = useCallback((rule: Rule) => onChange({ ...draft, rule }), [draft, onChange]);
   const toggle = (family: Family): void => setOpen((now) => (now === family ? undefined : family));
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
@@ -63,9 +65,9 @@ export function RulePanel({
           report={report}
           open={open}
           onOpen={toggle}
-          onDrop={(path) => onChange({ ...draft, rule: withoutPhrase(draft.rule, path) })}
+          onDrop={(path) => onRule(withoutPhrase(draft.rule, path))}
         />
-        <PhraseLine rule={draft.rule} onChange={(rule) => onChange({ ...draft, rule })} />
+        <PhraseLine rule={draft.rule} onChange={onRule} />
         {findings.map(({ code, severity, message }) => (
           <p key={code} className={`mt-2 border-l-2 pl-3 ${severity === 'never' ? 'border-danger text-danger' : 'border-moment'}`}>
             {severity === 'never' && 'It can never show. '}
@@ -86,7 +88,7 @@ export function RulePanel({
         ))}
       </div>
       <div className={`grid gap-5 ${open ? 'xl:grid-cols-[460px_minmax(0,1fr)] lg:grid-cols-[420px_minmax(0,1fr)]' : ''}`}>
-        {open && <FamilyEditor family={open} rule={draft.rule} onChange={(rule) => onChange({ ...draft, rule })} />}
+        {open && <FamilyEditor family={open} rule={draft.rule} onChange={onRule} />}
         <div className="grid min-w-0 grid-cols-1 content-start gap-3">
           <RehearsalHead
             report={report}

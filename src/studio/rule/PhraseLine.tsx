@@ -1,7 +1,7 @@
 'use client';
 
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
-import { useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import type { Rule } from '@/core/rules/schema';
 import type { PhraseOffer } from './phraseOffers';
 import { phraseOffers } from './phraseOffers';
@@ -9,7 +9,7 @@ import { useRecorded } from './recorded';
 import { useNames } from './useNames';
 
 /** The end of the sentence, to type into: a page, a source, a segment, "20 s", "exit", "7 days" become phrases. */
-export function PhraseLine({ rule, onChange }: { rule: Rule; onChange: (rule: Rule) => void }) {
+export const PhraseLine = memo(function PhraseLine({ rule, onChange }: { rule: Rule; onChange: (rule: Rule) => void }) {
   const recorded = useRecorded();
   const names = useNames();
   const [typed, setTyped] = useState('');
@@ -50,4 +50,4 @@ export function PhraseLine({ rule, onChange }: { rule: Rule; onChange: (rule: Ru
       </ComboboxOptions>
     </Combobox>
   );
-}
+});
