@@ -3,6 +3,7 @@ import { jsonSchemas } from '@/core/formats/jsonSchema';
 import { isUnavailable } from '@/server/db/queryable';
 import { seedDemo } from '@/demo/seed';
 import { createPool } from '@/server/db/pool';
+import { collectorDocument } from '@/server/openapi/collector';
 import { openApiDocument } from '@/server/openapi/document';
 import { countCommand } from './count';
 import { describeFile, lintFile } from './documents';
@@ -46,6 +47,7 @@ function writeFormats(): void {
   for (const [name, schema] of Object.entries(jsonSchemas()))
     writeFileSync(new URL(`../../docs/formats/${name}`, import.meta.url), `${JSON.stringify(schema, null, 2)}\n`);
   writeFileSync(new URL('../../docs/openapi.json', import.meta.url), `${JSON.stringify(openApiDocument())}\n`);
+  writeFileSync(new URL('../../docs/openapi-collector.json', import.meta.url), `${JSON.stringify(collectorDocument())}\n`);
 }
 
 async function seed(): Promise<void> {

@@ -7,6 +7,7 @@ import type { Place } from '@/core/pacing/place';
 import { plainPatternSchema } from '@/core/pages/pattern';
 import { peopleConditionSchema } from '@/core/people/condition';
 import { nameSchema, ruleSchema } from '@/core/rules/schema';
+import { EDITED_KINDS } from './db/bin';
 import { isZone } from '@/core/time/localTime';
 
 const rehearsedDays = z.union([z.literal(7), z.literal(30), z.literal(90)]);
@@ -79,6 +80,13 @@ export const answersSchema = z.strictObject({
   snapshot: z.string().min(1).max(100),
   conditions: z.array(peopleConditionSchema()).max(200),
 });
+
+const edited = { kind: z.enum(EDITED_KINDS), id: z.string().min(1).max(100) };
+
+/** What was deleted and is to come back. */
+export const binSchema = z.strictObject(edited);
+
+export const editingSchema = z.strictObject({ ...edited, tab: z.uuid(), isLeaving: z.boolean().optional() });
 
 export const visitsPageSchema = z.object({
   asOf: z.coerce.number().min(0).max(8.64e15),

@@ -1,9 +1,18 @@
 import type { Signal } from '../moments/signal';
 
 /** The kinds of signal by number; a new one goes to the end. */
-const KINDS = ['scroll', 'input', 'click', 'exit', 'hide', 'show', 'seen', 'event'] as const;
+export const KINDS = ['scroll', 'input', 'click', 'exit', 'hide', 'show', 'seen', 'event'] as const;
 /** What each kind has besides its time, in order. */
-const PARTS: readonly (readonly string[])[] = [['depth'], [], ['on', 'what'], [], [], [], ['selector', 'share', 'top'], ['name', 'props']];
+export const PARTS: readonly (readonly string[])[] = [
+  ['depth'],
+  [],
+  ['on', 'what'],
+  [],
+  [],
+  [],
+  ['selector', 'share', 'top'],
+  ['name', 'props'],
+];
 
 /** On the wire: ms since the signal before (since the opening for the first of a piece), the kind's number, then its parts. */
 export type PackedSignal = readonly unknown[];

@@ -103,10 +103,6 @@ export async function setCampaignStatus(db: Queryable, siteId: number, id: strin
   await one(db, `update campaign set status = $3, updated_at = now() where site_id = $1 and id = $2 returning id`, [siteId, id, status]);
 }
 
-export async function deleteCampaign(db: Queryable, siteId: number, id: string): Promise<void> {
-  await one(db, `delete from campaign where site_id = $1 and id = $2 returning id`, [siteId, id]);
-}
-
 export interface CampaignCounts {
   readonly campaign: string;
   readonly triggered: number;

@@ -81,10 +81,6 @@ export async function updateSegment(
   return row;
 }
 
-export async function deleteSegment(db: Queryable, siteId: number, id: string): Promise<void> {
-  await one(db, `delete from segment where site_id = $1 and id = $2 returning id`, [siteId, id]);
-}
-
 export async function orNameTaken<T>(name: string, constraint: string, work: () => Promise<T>): Promise<T> {
   try {
     return await work();

@@ -1,7 +1,7 @@
 import type { Place, Places, PlaceShape } from '@/core/geo/place';
 import type { PageSets, PlainPattern } from '@/core/pages/pattern';
 import type { Queryable } from './queryable';
-import { many, maybeOne, one } from './queryable';
+import { many, maybeOne } from './queryable';
 import { orNameTaken, Outdated } from './segments';
 
 export interface Stored {
@@ -60,10 +60,6 @@ class Vocabulary<T extends Stored> {
     );
     if (!row) throw new Outdated();
     return row.revision;
-  }
-
-  async remove(db: Queryable, siteId: number, id: string): Promise<void> {
-    await one(db, `delete from ${this.#table} where site_id = $1 and id = $2 returning id`, [siteId, id]);
   }
 
   #select(): string {

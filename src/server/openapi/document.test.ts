@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { COLLECTOR_ENDPOINTS, collectorDocument } from './collector';
 import { ENDPOINTS, openApiDocument } from './document';
 
 const app = join(__dirname, '../../app');
@@ -36,4 +37,19 @@ test('every reference of the document leads somewhere, and it is the one that is
   expect(references.length).toBeGreaterThan(20);
   for (const target of references) expect(Object.keys(document.components.schemas)).toContain(target.replace('#/components/schemas/', ''));
   expect(JSON.parse(readFileSync(published, 'utf8'))).toEqual(document);
+});
+
+test('the collector’s document has its routes, and is the one that is published', () => {
+  const source = readFileSync(join(__dirname, '../collector/server.ts'), 'utf8');
+  const there = [...source.matchAll(/server\.(get|post)(?:<.*>)?\('([^']+)'/g)].map(
+    ([, method, path]) => `${(path ?? '').replace(/:(\w+)/g, '{$1}')} ${method}`,
+  );
+  const described = Object.entries(COLLECTOR_ENDPOINTS).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => `${path} ${method}`),
+  );
+  expect(described.sort()).toEqual(there.sort());
+  const document = JSON.parse(JSON.stringify(collectorDocument())) as { components: { schemas: Record<string, unknown> } };
+  for (const [, target] of JSON.stringify(document).matchAll(/"\$ref":"#\/components\/schemas\/([^"]+)"/g))
+    expect(Object.keys(document.components.schemas)).toContain(target);
+  expect(JSON.parse(readFileSync(join(published, '../openapi-collector.json'), 'utf8'))).toEqual(document);
 });

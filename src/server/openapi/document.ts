@@ -180,6 +180,31 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       type: 'application/x-ndjson',
     },
   },
+  '/api/rehearse/visits': {
+    get: {
+      summary: 'The recorded visits of the last days, to rehearse over in the browser',
+      query: { days },
+      answers: 'The length of the columns in four bytes, the columns, the visits’ ids; an entity tag names the snapshot',
+      type: 'application/octet-stream',
+    },
+  },
+  '/api/rehearse/answers': {
+    post: {
+      summary: 'What people conditions say of each view of such a snapshot',
+      body: schemaOf(requests.answersSchema),
+      answers: 'For each condition its answers (base64), with page sets, budget and campaigns; whether the snapshot is still kept',
+    },
+  },
+  '/api/editing': {
+    post: {
+      summary: 'Say that something is open in an editor',
+      body: schemaOf(requests.editingSchema),
+      answers: 'Who else has it open, and the revision that is stored',
+    },
+  },
+  '/api/bin': {
+    post: { summary: 'Bring back what was deleted', edits: true, body: schemaOf(requests.binSchema), answers: 'Nothing more' },
+  },
   '/api/releases': { post: { summary: 'Publish a release', edits: true, body: schemaOf(requests.releaseSchema), answers: 'Its number' } },
   '/api/page-sets': { post: { summary: 'A new page set', edits: true, body: schemaOf(requests.pageSetSchema), answers: 'Its id' } },
   '/api/page-sets/{id}': {

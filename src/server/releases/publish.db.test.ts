@@ -2,7 +2,8 @@ import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { insertCampaign, listCampaigns, setCampaignStatus, updateCampaign } from '../db/campaigns';
 import { withTransaction } from '../db/pool';
 import { findCurrentRelease, listReleases } from '../db/releases';
-import { deleteSegment, insertSegment, NameTaken, Outdated, updateSegment } from '../db/segments';
+import { moveToBin } from '../db/bin';
+import { insertSegment, NameTaken, Outdated, updateSegment } from '../db/segments';
 import { createSite } from '../db/sites';
 import { circleThrough } from '../segments/bodies';
 import type { FreshDatabase } from '../testing/freshDatabase';
@@ -72,7 +73,7 @@ test('a campaign whose segment is gone, or whose message cannot be closed, is no
       },
     }),
   );
-  await deleteSegment(database.pool, siteId, 'seg_1');
+  await moveToBin(database.pool, 'segment', siteId, 'seg_1');
   await expect(publishNow()).rejects.toMatchObject({
     code: 'release.blocked',
     blockers: [

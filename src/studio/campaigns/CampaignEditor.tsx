@@ -2,18 +2,15 @@
 
 import { Switch, Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import { useRouter } from 'next/navigation';
-import { useMemo, useRef } from 'react';
+import { useMemo } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
 import { campaignSchema } from '@/core/campaigns/campaign';
 import { lintRule } from '@/core/rules/lint';
-import { parseWith } from '@/core/rules/parse';
 import type { CampaignCounts } from '@/server/db/campaigns';
-import { SaveNote } from '../parts/SaveNote';
+import { EditorHead } from '../parts/EditorHead';
 import { send } from '../parts/send';
-import { useAutosave } from '../parts/useAutosave';
-import { useDraft } from '../parts/useDraft';
-import { UndoButtons } from '../parts/UndoButtons';
+import { useSaved } from '../parts/useSaved';
 import { MessageEditor } from './MessageEditor';
 import { RulePanel } from '../rehearsal/RulePanel';
 
@@ -30,21 +27,15 @@ export interface CampaignEditorProps {
 
 export function CampaignEditor({ id, initial, status, revision, counts, releasedIn, now }: CampaignEditorProps) {
   const router = useRouter();
-  const { draft, setDraft, undo, redo, canUndo, canRedo } = useDraft<CampaignDocument>(initial);
-  const current = useRef(revision);
-  const parsed = useMemo(() => parseWith(campaignSchema, draft), [draft]);
-  const { state, retry } = useAutosave({
-    draft,
-    isReady: parsed.ok,
-    save: async (toSave) => {
-      const result = await send<{ revision: number }>('PUT', `/api/campaigns/${id}`, { ...toSave, revision: current.current });
-      if (result.ok) {
-        current.current = result.value.revision;
-        router.refresh(); // The top line counts unpublished changes.
-      }
-      return result;
-    },
+  const saved = useSaved<CampaignDocument>({
+    kind: 'campaign',
+    id,
+    initial,
+    revision,
+    schema: campaignSchema,
+    onSaved: () => router.refresh(), // The top line counts unpublished changes.
   });
+  const { draft, setDraft, isReady } = saved;
   const findings = useMemo(() => lintRule(draft.rule, { now }), [draft.rule, now]);
 
   async function setStatus(next: CampaignStatus): Promise<void> {
@@ -53,33 +44,12 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
     router.refresh();
   }
 
-  async function remove(): Promise<void> {
-    const result = await send('DELETE', `/api/campaigns/${id}`);
-    if (!result.ok) return void toast.error(result.message);
-    router.push('/campaigns');
-    router.refresh();
-  }
-
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
       <h1 className="sr-only">Campaign {draft.name}</h1>
-      <div className="flex flex-wrap items-center gap-3">
-        <input
-          aria-label="Name of the campaign"
-          className="field min-w-0 flex-[0_1_380px] border-transparent bg-transparent font-display text-2xl font-bold hover:border-line"
-          value={draft.name}
-          maxLength={200}
-          onChange={(event) => setDraft({ ...draft, name: event.target.value })}
-        />
+      <EditorHead saved={saved}>
         <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
-        <div className="flex flex-wrap items-center gap-3 md:ml-auto">
-          <UndoButtons undo={undo} redo={redo} canUndo={canUndo} canRedo={canRedo} />
-          <SaveNote state={state} issues={parsed.ok ? [] : parsed.issues} retry={retry} />
-          <button className="act-quiet" onClick={() => void remove()}>
-            Delete
-          </button>
-        </div>
-      </div>
+      </EditorHead>
       <TabGroup>
         <TabList className="mb-3 flex gap-5 border-b border-line">
           {['Rule', 'Message', 'Counts'].map((tab) => (
@@ -93,7 +63,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
         </TabList>
         <TabPanels>
           <TabPanel>
-            <RulePanel id={id} draft={draft} isReady={parsed.ok} findings={findings} onChange={setDraft} />
+            <RulePanel id={id} draft={draft} isReady={isReady} findings={findings} onChange={setDraft} />
           </TabPanel>
           <TabPanel>
             <MessageEditor campaign={draft} onChange={setDraft} />

@@ -12,6 +12,7 @@ import type { Budget } from '@/core/pacing/pacing';
 import type { Share } from '@/core/rehearsal/together';
 import type { Phrase } from '@/core/rules/describe';
 import { RowMenu } from '../parts/RowMenu';
+import { useRemove } from '../parts/useRemove';
 import { Sentence } from '../parts/Sentence';
 import { send } from '../parts/send';
 import { BudgetForm } from './BudgetForm';
@@ -153,6 +154,7 @@ function Row({
   share: Share | null | undefined;
   most: number;
 }) {
+  const remove = useRemove();
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id });
   return (
     <tr
@@ -216,7 +218,7 @@ function Row({
               words: isOn ? 'Switch off' : 'Switch on',
               does: { run: () => send('POST', `/api/campaigns/${id}`, { status: isOn ? 'paused' : 'live' }) },
             },
-            { words: 'Delete', does: { run: () => send('DELETE', `/api/campaigns/${id}`) } },
+            { words: 'Delete', does: { run: () => remove({ kind: 'campaign', id, name }) } },
           ]}
         />
       </td>

@@ -31,7 +31,8 @@ export function PageSetEditor({ id, initial, revision, users }: { id: string; in
     initial,
     revision,
     schema: draftSchema,
-    api: `/api/page-sets/${id}`,
+    kind: 'page_set',
+    id,
   });
   const { draft, setDraft } = saved;
   const { matching, near } = useMemo(() => matchPages(draft.patterns, recorded.pages), [draft.patterns, recorded.pages]);
@@ -39,7 +40,7 @@ export function PageSetEditor({ id, initial, revision, users }: { id: string; in
   const add = (path: string): void => setDraft({ ...draft, patterns: [...draft.patterns, { op: 'is', value: path }] });
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
-      <EditorHead what="page set" saved={saved} back="/setup/page-sets" />
+      <EditorHead saved={saved} />
       <UsedBy users={users} />
       <div className="grid gap-4 lg:grid-cols-2">
         <section className="sheet content-start self-start p-5" aria-label="Patterns">

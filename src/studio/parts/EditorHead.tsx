@@ -3,34 +3,32 @@
 import { useRouter } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { toast } from 'sonner';
+import { BesideNote } from './BesideNote';
+import { EDITED } from './edited';
 import { SaveNote } from './SaveNote';
-import { send } from './send';
 import { UndoButtons } from './UndoButtons';
+import { useRemove } from './useRemove';
 import type { Saved } from './useSaved';
 
-/** The top of an editor: the name to type into, undo and redo, whether it is saved, and deleting. */
+/** The top of an editor: the name to type into, who else is here, undo and redo, whether it is saved, and deleting. */
 export function EditorHead<T extends { name: string }>({
-  what,
-  saved: { api, draft, setDraft, history, state, issues, retry },
-  back,
+  saved: { kind, id, draft, setDraft, history, state, issues, retry, beside, isNewer, isGone },
   children,
   more,
 }: {
-  /** "segment", for labels. */
-  what: string;
   saved: Saved<T>;
-  /** Where one goes when it is deleted. */
-  back: string;
   /** Beside the name. */
   children?: ReactNode;
   /** Before Delete. */
   more?: ReactNode;
 }) {
   const router = useRouter();
+  const removeThing = useRemove();
+  const { list, what } = EDITED[kind];
   async function remove(): Promise<void> {
-    const result = await send('DELETE', api);
+    const result = await removeThing({ kind, id, name: draft.name });
     if (!result.ok) return void toast.error(result.message);
-    router.push(back);
+    router.push(list);
     router.refresh();
   }
   return (
@@ -44,6 +42,7 @@ export function EditorHead<T extends { name: string }>({
       />
       {children}
       <div className="flex flex-wrap items-center gap-3 md:ml-auto">
+        <BesideNote beside={beside} isNewer={isNewer} isGone={isGone} />
         <UndoButtons {...history} />
         <SaveNote state={state} issues={issues} retry={retry} />
         {more}

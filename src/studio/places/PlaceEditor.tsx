@@ -37,7 +37,8 @@ export function PlaceEditor({ id, initial, revision, users }: { id: string; init
     initial,
     revision,
     schema: draftSchema,
-    api: `/api/places/${id}`,
+    kind: 'place',
+    id,
   });
   const { draft, setDraft, isReady } = saved;
   const setShape = (shape: PlaceShape): void => setDraft({ ...draft, shape });
@@ -56,9 +57,7 @@ export function PlaceEditor({ id, initial, revision, users }: { id: string; init
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
       <EditorHead
-        what="place"
         saved={saved}
-        back="/setup/places"
         more={
           <a className="act-quiet" href={`/places.geojson?id=${id}`} download>
             Take out GeoJSON

@@ -42,7 +42,8 @@ export function SegmentEditor({
     initial,
     revision,
     schema: draftSchema,
-    api: `/api/segments/${id}`,
+    kind: 'segment',
+    id,
   });
   const { draft, setDraft, isReady } = saved;
   const size = useCounted<SizeAnswer>('size', draft, { isReady });
@@ -51,7 +52,7 @@ export function SegmentEditor({
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
       <h1 className="sr-only">Segment {draft.name}</h1>
-      <EditorHead what="segment" saved={saved} back="/segments" more={<SegmentActions id={id} draft={draft} names={otherNames} />}>
+      <EditorHead saved={saved} more={<SegmentActions id={id} draft={draft} names={otherNames} />}>
         {proposal && proposal !== draft.name && (
           <button
             className="max-w-md truncate text-soft underline decoration-dotted underline-offset-4 hover:text-ink"

@@ -4,6 +4,7 @@ import type { SegmentDocument } from '@/core/rules/schema';
 import { RowMenu } from '../parts/RowMenu';
 import { send } from '../parts/send';
 import { unusedName } from '../parts/unusedName';
+import { useRemove } from '../parts/useRemove';
 
 export function SegmentRowMenu({
   id,
@@ -15,6 +16,7 @@ export function SegmentRowMenu({
   /** Names that are taken. */
   names: readonly string[];
 }) {
+  const remove = useRemove();
   return (
     <RowMenu
       name={name}
@@ -25,7 +27,7 @@ export function SegmentRowMenu({
           does: { run: () => send('POST', '/api/segments', { name: unusedName(`${name.slice(0, 190)} copy`, names), lookback, people }) },
         },
         { words: 'Take out JSON', does: { file: `/segments.json?id=${id}` } },
-        { words: 'Delete', does: { run: () => send('DELETE', `/api/segments/${id}`) } },
+        { words: 'Delete', does: { run: () => remove({ kind: 'segment', id, name }) } },
       ]}
     />
   );

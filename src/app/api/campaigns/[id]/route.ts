@@ -2,7 +2,8 @@ import { upgradeCampaign } from '@/core/flows/upgrade';
 import { z } from 'zod';
 import { campaignSchema } from '@/core/campaigns/campaign';
 import { answer, bodyAs, Refused } from '@/server/api';
-import { deleteCampaign, findCampaign, setCampaignStatus, updateCampaign } from '@/server/db/campaigns';
+import { moveToBin } from '@/server/db/bin';
+import { findCampaign, setCampaignStatus, updateCampaign } from '@/server/db/campaigns';
 import { withTransaction } from '@/server/db/pool';
 import { pool } from '@/server/pool';
 import { statusSchema } from '@/server/requests';
@@ -32,6 +33,6 @@ export async function DELETE(request: Request, { params }: Context) {
     const { id } = await params;
     const campaign = await findCampaign(pool(), siteId, id);
     if (campaign?.status === 'live') throw new Refused(409, 'campaign.live', 'It is switched on. Switch it off first.');
-    await deleteCampaign(pool(), siteId, id);
+    await moveToBin(pool(), 'campaign', siteId, id);
   });
 }

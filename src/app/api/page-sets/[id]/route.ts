@@ -1,4 +1,5 @@
 import { answer, bodyAs, Refused } from '@/server/api';
+import { moveToBin } from '@/server/db/bin';
 import { pageSets } from '@/server/db/vocabulary';
 import { pool } from '@/server/pool';
 import { changedPageSetSchema } from '@/server/requests';
@@ -22,6 +23,6 @@ export async function DELETE(request: Request, { params }: Context) {
     const { id } = await params;
     const users = await usersOf(pool(), siteId, 'sets', id);
     if (users.length) throw new Refused(409, 'pageSet.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    await pageSets.remove(pool(), siteId, id);
+    await moveToBin(pool(), 'page_set', siteId, id);
   });
 }

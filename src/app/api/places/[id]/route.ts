@@ -1,4 +1,5 @@
 import { answer, bodyAs, Refused } from '@/server/api';
+import { moveToBin } from '@/server/db/bin';
 import { places } from '@/server/db/vocabulary';
 import { pool } from '@/server/pool';
 import { changedPlaceSchema } from '@/server/requests';
@@ -22,6 +23,6 @@ export async function DELETE(request: Request, { params }: Context) {
     const { id } = await params;
     const users = await usersOf(pool(), siteId, 'places', id);
     if (users.length) throw new Refused(409, 'place.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    await places.remove(pool(), siteId, id);
+    await moveToBin(pool(), 'place', siteId, id);
   });
 }

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs, Refused } from '@/server/api';
-import { deleteSegment, findSegment, updateSegment } from '@/server/db/segments';
+import { moveToBin } from '@/server/db/bin';
+import { findSegment, updateSegment } from '@/server/db/segments';
 import { pool } from '@/server/pool';
 import { usersInWords, usersOf } from '@/server/segments/users';
 import { refuseCircle } from '../circle';
@@ -26,6 +27,6 @@ export async function DELETE(request: Request, { params }: Context) {
     const { id } = await params;
     const users = await usersOf(pool(), siteId, 'segments', id);
     if (users.length) throw new Refused(409, 'segment.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    await deleteSegment(pool(), siteId, id);
+    await moveToBin(pool(), 'segment', siteId, id);
   });
 }

@@ -1,0 +1,14 @@
+import { answer, bodyAs } from '@/server/api';
+import { leaveEditing, noteEditing } from '@/server/db/editing';
+import { pool } from '@/server/pool';
+import { editingSchema } from '@/server/requests';
+
+/** An editor says again and again that it is open, and hears who else has the same open and whether it was saved elsewhere. */
+export async function POST(request: Request) {
+  return answer(request, {}, async ({ siteId, id: memberId }) => {
+    const { isLeaving, ...what } = await bodyAs(request, editingSchema);
+    if (!isLeaving) return noteEditing(pool(), { siteId, memberId, ...what });
+    await leaveEditing(pool(), { siteId, ...what });
+    return undefined;
+  });
+}

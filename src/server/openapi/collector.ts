@@ -1,0 +1,184 @@
+import { z } from 'zod';
+import { KINDS, PARTS } from '@/core/wire/pack';
+import * as wire from '@/core/wire/items';
+
+type Json = Readonly<Record<string, unknown>>;
+
+const schemaOf = (schema: z.ZodType): Json => {
+  const { $schema: _version, ...rest } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as Record<string, unknown>;
+  return rest;
+};
+const ref = (name: string): Json => ({ $ref: `#/components/schemas/${name}` });
+
+const ITEMS = {
+  Open: wire.openItemSchema,
+  Piece: wire.pieceItemSchema,
+  Showing: wire.showingItemSchema,
+  Outcome: wire.outcomeItemSchema,
+  Event: wire.eventItemSchema,
+  Person: wire.personItemSchema,
+  Mark: wire.markItemSchema,
+  Fault: wire.faultItemSchema,
+  Form: wire.formItemSchema,
+} as const;
+
+const PACKED: Json = {
+  type: 'array',
+  maxItems: 2000,
+  items: { type: 'array', minItems: 2 },
+  description: `Each signal is a list: ms since the signal before it (since the opening for the first of a piece), its kind's number, then what the kind has: ${KINDS.map(
+    (kind, number) => [number, kind, PARTS[number]?.length ? `(${PARTS[number].join(', ')})` : ''].join(' ').trim(),
+  ).join('; ')}`,
+};
+
+const ERROR: Json = {
+  type: 'object',
+  properties: {
+    error: { type: 'object', properties: { code: { type: 'string' }, message: { type: 'string' } }, required: ['code', 'message'] },
+  },
+  required: ['error'],
+};
+
+const ANSWER: Json = {
+  type: 'object',
+  description: 'Given only after everything that is ok has been committed.',
+  properties: {
+    items: {
+      type: 'array',
+      description: 'One for each item sent, in order.',
+      items: {
+        anyOf: [
+          { type: 'object', properties: { ok: { const: true } }, required: ['ok'] },
+          {
+            type: 'object',
+            properties: { ok: { const: false }, code: { type: 'string' }, message: { type: 'string' } },
+            required: ['ok', 'code', 'message'],
+          },
+        ],
+      },
+    },
+    told: {
+      type: 'object',
+      description:
+        'After anything that can change what the page knows of its visitor: the live release, its facts, and what was shown before.',
+      properties: {
+        release: { type: ['object', 'null'], properties: { number: { type: 'integer' }, hash: { type: 'string' } } },
+        facts: { type: 'array', items: { type: ['boolean', 'null'] } },
+        pacing: { type: 'object' },
+        values: { type: 'object', additionalProperties: { type: 'string' } },
+      },
+    },
+    release: { type: ['string', 'null'], description: 'The hash of the release that is live.' },
+    now: { type: 'number', description: 'The server’s clock, UTC ms.' },
+  },
+  required: ['items', 'now'],
+};
+
+interface Endpoint {
+  readonly summary: string;
+  readonly answers: string;
+  readonly type: string;
+  readonly schema?: Json;
+  readonly body?: Json;
+  readonly refused?: readonly (readonly [number, string])[];
+}
+
+/** Everything that the collector answers, by path and method; a test holds it to the routes that there are. */
+export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' | 'post', Endpoint>>>> = {
+  '/c': {
+    post: {
+      summary: 'Take what a page sends: a batch of items, each checked and written on its own; the same item again changes nothing',
+      body: ref('Batch'),
+      answers: 'What became of each item, and what the page is told',
+      type: 'application/json',
+      schema: ref('Answer'),
+      refused: [
+        [400, 'Not JSON, or no batch'],
+        [403, 'Not an address of the site'],
+        [404, 'No site has that key'],
+        [413, 'Larger than 256 KB'],
+        [429, 'Too many requests from one address'],
+        [503, 'Nothing was taken; `retry-after` says when to send it again'],
+      ],
+    },
+  },
+  '/page.js': { get: { summary: 'The page script', answers: 'The script, cached for five minutes', type: 'text/javascript' } },
+  '/parts/{name}': {
+    get: {
+      summary: 'A part of the page script, named by its content',
+      answers: 'The part, for ever',
+      type: 'text/javascript',
+      refused: [[404, 'No such part']],
+    },
+  },
+  '/r/{key}/{hash}': {
+    get: {
+      summary: 'A release of a site, by its hash',
+      answers: 'The release, for ever',
+      type: 'application/json',
+      refused: [[404, 'No release has that hash']],
+    },
+  },
+  '/health': {
+    get: {
+      summary: 'Whether the collector and its database answer',
+      answers: 'ok',
+      type: 'application/json',
+      refused: [[503, 'The database is away']],
+    },
+  },
+  '/metrics': { get: { summary: 'What was taken, turned away and written', answers: 'Prometheus’ text format', type: 'text/plain' } },
+};
+
+/** The collector's HTTP API as an OpenAPI 3.1 document. */
+export function collectorDocument(): Json {
+  const items = Object.entries(ITEMS).map(([name, schema]): [string, Json] => {
+    const made = schemaOf(schema);
+    const properties = made['properties'] as Record<string, Json>;
+    return [name, name === 'Piece' ? { ...made, properties: { ...properties, signals: PACKED } } : made];
+  });
+  const batch = schemaOf(wire.batchSchema);
+  const paths = Object.entries(COLLECTOR_ENDPOINTS).map(([path, methods]) => [
+    path,
+    Object.fromEntries(Object.entries(methods).map(([method, endpoint]) => [method, operation(path, endpoint)])),
+  ]);
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Crindle collector',
+      version: '1',
+      description:
+        'What the page script talks to. Bodies are JSON sent as text/plain, so that no preflight request is needed; any server can send the same.',
+    },
+    components: {
+      schemas: {
+        ...Object.fromEntries(items),
+        Batch: {
+          ...batch,
+          properties: {
+            ...(batch['properties'] as Json),
+            items: { type: 'array', maxItems: 500, items: { anyOf: Object.keys(ITEMS).map(ref) } },
+          },
+        },
+        Answer: ANSWER,
+        Error: ERROR,
+      },
+    },
+    paths: Object.fromEntries(paths) as Json,
+  };
+}
+
+function operation(path: string, { summary, answers, type, schema, body, refused = [] }: Endpoint): Json {
+  const parameters = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } }));
+  return {
+    summary,
+    ...(parameters.length ? { parameters } : {}),
+    ...(body ? { requestBody: { required: true, content: { 'text/plain': { schema: body }, 'application/json': { schema: body } } } } : {}),
+    responses: {
+      200: { description: answers, content: { [type]: schema ? { schema } : {} } },
+      ...Object.fromEntries(
+        refused.map(([status, description]) => [status, { description, content: { 'application/json': { schema: ref('Error') } } }]),
+      ),
+    },
+  };
+}
