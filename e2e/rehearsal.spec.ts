@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { ask, cli, databaseUrl, signIn, STUDIO } from './stack';
+import { ask, cli, databaseUrl, openStudio, signIn, STUDIO } from './stack';
 
 const RULE = {
   people: { kind: 'viewed', pages: [{ op: 'like', value: '/huts/*' }], times: { min: 2 } },
@@ -138,4 +138,54 @@ test('a rule that nobody fits says so, and a rule with others says what it takes
   await page.keyboard.press('Control+Z');
   await expect(sure).not.toHaveText('0 showings');
   await expect(page.getByText(/^saved/).first()).toBeVisible();
+});
+
+test('a step shows the visits that are left after it and those that it takes, and lets go again', async ({ page }) => {
+  await signIn(page);
+  await openStudio(page, '/campaigns/camp_quiet_weeks');
+  const steps = page.getByRole('region', { name: 'From every visit to a showing' });
+  const ribbons = page.getByRole('region', { name: 'Visits it would show in' });
+  const step = steps.getByRole('button', { name: 'move to leave' });
+  await expect(step).toBeVisible({ timeout: 60_000 });
+  await expect(ribbons.getByRole('img').first()).toHaveAccessibleName(/Quiet weeks would show|would show but for/);
+  await press(step);
+  await expect(step).toHaveAttribute('aria-pressed', 'true');
+  for (const drawn of await ribbons.getByRole('listitem').getByRole('img').all())
+    await expect(drawn).toHaveAccessibleName(/fires here with all up to “move to leave”/);
+  await ribbons.getByRole('button', { name: 'Taken by it' }).click();
+  await expect(ribbons.getByRole('listitem').getByRole('img').first()).toHaveAccessibleName(/taken by “move to leave”/);
+  for (const drawn of await ribbons.getByRole('listitem').getByRole('img').all())
+    await expect(drawn).toHaveAccessibleName(/taken by “move to leave”/);
+  await ribbons.getByRole('button', { name: 'Leave the step “move to leave”' }).click();
+  await expect(step).toHaveAttribute('aria-pressed', 'false');
+  await expect(ribbons.getByRole('button', { name: 'Just missed' })).toBeVisible();
+});
+
+test('where a browser cannot run the worker the server rehearses, with the same result', async ({ page, browser }) => {
+  const counts = async (where: Page): Promise<string> => {
+    await signIn(where);
+    await openStudio(where, '/campaigns/camp_quiet_weeks');
+    await expect(where.getByTestId('sure')).toHaveText(/showings/, { timeout: 60_000 });
+    await expect(where.getByRole('progressbar')).toBeHidden({ timeout: 30_000 });
+    return where.getByRole('region', { name: 'From every visit to a showing' }).innerText();
+  };
+  const asked: string[] = [];
+  const other = await (await browser.newContext()).newPage();
+  other.on('request', (request) => asked.push(new URL(request.url()).pathname));
+  await other.addInitScript(() => {
+    window.Worker = class extends EventTarget {
+      onerror: ((event: ErrorEvent) => void) | null = null;
+      constructor() {
+        super();
+        setTimeout(() => this.onerror?.(new ErrorEvent('error', { message: 'no worker here' })));
+      }
+      postMessage(): void {}
+      terminate(): void {}
+    } as unknown as typeof Worker;
+  });
+  const byServer = await counts(other);
+  expect(asked).toContain('/api/rehearse');
+  expect(asked).not.toContain('/api/rehearse/visits');
+  expect(await counts(page)).toBe(byServer);
+  await other.close();
 });

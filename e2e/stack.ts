@@ -16,9 +16,9 @@ export const SITE = setting('SITE');
 export const COLLECTOR = setting('COLLECTOR');
 const RUN = setting('RUN');
 
-export async function signIn(page: Page): Promise<void> {
+export async function signIn(page: Page, email = 'ines@tarnhollow.example'): Promise<void> {
   await page.goto(`${STUDIO}/sign-in`);
-  await page.getByLabel('Email').fill('ines@tarnhollow.example');
+  await page.getByLabel('Email').fill(email);
   await page.getByLabel('Password').fill('lantern-col');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await page.waitForURL('**/today');

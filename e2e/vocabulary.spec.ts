@@ -30,7 +30,7 @@ test('a page set shows what it matches and nearly matches as it is typed, is sav
   await expect(page.getByLabel('Name of the page set')).toHaveValue('Hut pages of the test');
   await page.getByRole('button', { name: 'Delete' }).click();
   await page.waitForURL(`${STUDIO}/setup/page-sets`);
-  await expect(page.getByText('Hut pages of the test')).toBeHidden();
+  await expect(page.getByRole('link', { name: 'Hut pages of the test' })).toBeHidden();
 
   const used = await page.request.delete(`${STUDIO}/api/page-sets/set_booking`, { headers: { origin: STUDIO } });
   expect(used.status()).toBe(409);

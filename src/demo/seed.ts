@@ -18,6 +18,8 @@ import { PAGE_SETS, PLACES, SEGMENTS } from './world/segments';
 import { TRUTHS } from './world/truth';
 
 export const DEMO = { siteKey: 'tarnhollowdemo', email: 'ines@tarnhollow.example', password: 'lantern-col', name: 'Ines Rauch' } as const;
+/** Works on the same site, with the same password. */
+export const COLLEAGUE = { email: 'jonas@tarnhollow.example', name: 'Jonas Weir' } as const;
 
 export interface SeedOptions {
   readonly visits: number;
@@ -42,6 +44,8 @@ export async function seedDemo(pool: pg.Pool, { visits, addresses, now, seed = '
     const site = await createSite(tx, { key: DEMO.siteKey, name: 'Tarnhollow Huts', addresses, keptParameters: ['utm_*', 'day'] });
     const member = await createMember(tx, { email: DEMO.email, name: DEMO.name, passwordHash });
     await joinSite(tx, { siteId: site.id, memberId: member, role: 'owner' });
+    const colleague = await createMember(tx, { ...COLLEAGUE, passwordHash });
+    await joinSite(tx, { siteId: site.id, memberId: colleague, role: 'editor' });
     for (const set of PAGE_SETS) await insertPageSet(tx, site.id, set);
     for (const place of PLACES) await insertPlace(tx, site.id, place);
     for (const segment of SEGMENTS) await insertSegment(tx, { siteId: site.id, ...segment });

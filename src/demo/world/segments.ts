@@ -50,7 +50,17 @@ export const SEGMENTS: readonly (SegmentDocument & { id: string; name: string })
   { id: 'seg_newsletter', name: 'Newsletter arrivals', lookback: 30, people: { kind: 'source', of: 'visit', channel: ['email'] } },
   { id: 'seg_paid', name: 'Paid arrivals', lookback: 30, people: { kind: 'source', of: 'visit', channel: ['paid'] } },
   { id: 'seg_near', name: 'Within a day’s drive', lookback: 30, people: { kind: 'location', places: ['place_near'] } },
-  { id: 'seg_families', name: 'Families', lookback: 540, people: { kind: 'tagged', tag: 'family' } },
+  {
+    id: 'seg_families',
+    name: 'Families',
+    lookback: 540,
+    people: {
+      any: [
+        { kind: 'tagged', tag: 'family' },
+        { kind: 'trait', key: 'plan', test: { op: 'is', value: 'family' } },
+      ],
+    },
+  },
   {
     id: 'seg_snow_curious',
     name: 'Course-curious in snow',

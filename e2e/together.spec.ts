@@ -1,0 +1,64 @@
+// Two people at one thing, and what is deleted by mistake.
+import { expect, test } from '@playwright/test';
+import { ask, openStudio, signIn, STUDIO } from './stack';
+
+test('two people who edit the same campaign see each other, and the one who comes later does not overwrite', async ({ page, browser }) => {
+  test.setTimeout(90_000);
+  await signIn(page);
+  await openStudio(page, '/campaigns/camp_quiet_weeks');
+  await expect(page.getByText('this open too')).toBeHidden();
+  const jonas = await (await browser.newContext()).newPage();
+  await signIn(jonas, 'jonas@tarnhollow.example');
+  await openStudio(jonas, '/campaigns/camp_quiet_weeks');
+  await expect(jonas.getByText('Ines Rauch has this open too')).toBeVisible();
+  await expect(page.getByText('Jonas Weir has this open too')).toBeVisible({ timeout: 15_000 });
+
+  const name = page.getByLabel('Name of the campaign');
+  const before = await name.inputValue();
+  await name.fill(`${before}, by Ines`);
+  await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+  await expect(page.getByText('A newer version was saved elsewhere')).toBeHidden();
+  await expect(jonas.getByText('A newer version was saved elsewhere')).toBeVisible({ timeout: 15_000 });
+  await jonas.getByRole('button', { name: 'Load it' }).click();
+  await expect(jonas.getByLabel('Name of the campaign')).toHaveValue(`${before}, by Ines`);
+
+  await jonas.close();
+  await expect(page.getByText('Jonas Weir has this open too')).toBeHidden({ timeout: 30_000 });
+  await name.fill(before);
+  await expect(page.getByText('saving')).toBeHidden();
+  await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+});
+
+test('a segment that was deleted by mistake comes back whole, from its editor and from the list', async ({ page }) => {
+  await signIn(page);
+  await openStudio(page, '/segments');
+  await page.getByRole('button', { name: 'New segment', exact: true }).first().click();
+  await page.waitForURL('**/segments/seg_*');
+  const id = new URL(page.url()).pathname.split('/').at(-1);
+  const stored = () => ask(`select row_to_json(segment)::text as row from segment where id = '${id}'`);
+  const name = page.getByLabel('Name of the segment');
+  await name.fill('Deleted by mistake');
+  await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+  const before = await stored();
+  expect(before).toHaveLength(1);
+
+  await page.getByRole('button', { name: 'Delete' }).click();
+  await page.waitForURL('**/segments');
+  expect(await stored()).toEqual([]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('link', { name: 'Deleted by mistake', exact: true })).toBeVisible();
+  expect(await stored()).toEqual(before);
+
+  await page.getByRole('button', { name: 'Actions for Deleted by mistake' }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(page.getByRole('link', { name: 'Deleted by mistake', exact: true })).toBeHidden();
+  const again = await page.request.post(`${STUDIO}/api/bin`, { data: { kind: 'segment', id }, headers: { origin: STUDIO } });
+  expect(again.ok()).toBe(true);
+  expect(await stored()).toEqual(before);
+  const gone = await page.request.post(`${STUDIO}/api/bin`, { data: { kind: 'segment', id }, headers: { origin: STUDIO } });
+  expect([gone.status(), ((await gone.json()) as { error: { message: string } }).error.message]).toEqual([
+    404,
+    expect.stringContaining('no longer kept'),
+  ]);
+  await page.request.delete(`${STUDIO}/api/segments/${id}`, { headers: { origin: STUDIO } });
+});
