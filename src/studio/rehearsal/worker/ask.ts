@@ -13,17 +13,29 @@ export interface Listener {
 let worker: Worker | undefined;
 /** Set once a worker has failed: then the server rehearses. */
 let isBroken = false;
+/** Set once the worker hears: until then the server answers sooner. */
+let isUp = false;
 let next = 1;
-const listeners = new Map<number, { readonly question: RehearsalQuestion; readonly abort: AbortController; readonly listener: Listener }>();
+const listeners = new Map<number, Asked>();
+
+interface Asked {
+  readonly question: RehearsalQuestion;
+  readonly abort: AbortController;
+  readonly listener: Listener;
+  isAtServer: boolean;
+}
 
 /** Puts a question to the worker that rehearses, or to the server where the worker cannot; what is returned ends it. */
 export function askRehearsal(question: RehearsalQuestion, listener: Listener): () => void {
   const ask = next++;
   const abort = new AbortController();
-  listeners.set(ask, { question, abort, listener });
+  listeners.set(ask, { question, abort, listener, isAtServer: false });
   const running = workerThatRehearses();
-  if (running) say(running, { ask, question });
-  else askServer(ask);
+  if (running && isUp) say(running, { ask, question });
+  else {
+    if (running) say(running, { prepare: question });
+    askServer(ask);
+  }
   return () => {
     abort.abort();
     listeners.delete(ask);
@@ -46,6 +58,7 @@ function workerThatRehearses(): Worker | undefined {
       for (const { listener } of listeners.values()) listener.onChange();
       return;
     }
+    if ('isUp' in data) return void (isUp = true);
     const { listener } = listeners.get(data.ask) ?? {};
     if ('beyond' in data) askServer(data.ask);
     else if ('failed' in data) listener?.onEnd(data.failed);
@@ -57,9 +70,10 @@ function workerThatRehearses(): Worker | undefined {
   worker.onerror = (event) => {
     console.error('The worker that rehearses failed; the server does from now on', event.message);
     isBroken = true;
+    isUp = false;
     worker?.terminate();
     worker = undefined;
-    for (const ask of listeners.keys()) askServer(ask);
+    for (const [ask, { isAtServer }] of listeners) if (!isAtServer) askServer(ask);
   };
   return worker;
 }
@@ -67,6 +81,7 @@ function workerThatRehearses(): Worker | undefined {
 function askServer(ask: number): void {
   const asked = listeners.get(ask);
   if (!asked) return;
+  asked.isAtServer = true;
   const { question, abort, listener } = asked;
   readLines<Rehearsed>('/api/rehearse', question, { signal: abort.signal, onLine: listener.onReport })
     .then(() => listener.onEnd())

@@ -1,4 +1,5 @@
 // The entry of the worker that rehearses: apart, so that the screen stays quick under one's hands.
+import type { RehearsalQuestion } from '@/core/rehearsal/rehearsed';
 import type { FromWorker, ToWorker } from './messages';
 import { Beyond, Rehearser } from './rehearser';
 import { RefusedAnswer, studioServer } from './server';
@@ -10,6 +11,7 @@ const port = globalThis as unknown as {
 const rehearser = new Rehearser(studioServer);
 /** After the first, reports are not needed more often than anyone can look. */
 const EVERY_MS = 150;
+let preparing: AbortController | undefined;
 let current: { readonly ask: number; readonly abort: AbortController } | undefined;
 
 /** Lets messages in: a timer would wait some milliseconds for nothing. */
@@ -28,6 +30,10 @@ async function carryOut({ ask, question }: Extract<ToWorker, { ask: number }>): 
   current?.abort.abort();
   const abort = new AbortController();
   current = { ask, abort };
+  if (rehearser.lacks(question)) {
+    port.postMessage({ ask, beyond: 'answers that are not here yet' });
+    return prepare(question);
+  }
   let last: Extract<FromWorker, { report: unknown }> | undefined;
   let saidAt = -Infinity;
   try {
@@ -55,8 +61,16 @@ async function carryOut({ ask, question }: Extract<ToWorker, { ask: number }>): 
   }
 }
 
+/** In the background: meanwhile the server rehearses, which says itself what is wrong. A newer question ends it. */
+async function prepare(question: RehearsalQuestion): Promise<void> {
+  preparing?.abort();
+  preparing = new AbortController();
+  await rehearser.prepare(question, preparing.signal).catch((cause: unknown) => console.debug('could not prepare', cause));
+}
+
 port.onmessage = ({ data }) => {
   if ('ask' in data) void carryOut(data);
+  else if ('prepare' in data) void prepare(data.prepare);
   else if ('cancel' in data) {
     if (current?.ask === data.cancel) current.abort.abort();
   } else {
@@ -66,3 +80,4 @@ port.onmessage = ({ data }) => {
     );
   }
 };
+port.postMessage({ isUp: true });

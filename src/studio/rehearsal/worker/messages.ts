@@ -4,6 +4,8 @@ import type { Rehearsed, RehearsalQuestion } from '@/core/rehearsal/rehearsed';
 export type ToWorker =
   | { readonly ask: number; readonly question: RehearsalQuestion }
   | { readonly cancel: number }
+  /** Fetch what such a question needs. */
+  | { readonly prepare: RehearsalQuestion }
   /** Has anything changed that answers are worked out of? */
   | { readonly check: true };
 
@@ -12,6 +14,8 @@ export type FromWorker =
   | { readonly ask: number; readonly report: Rehearsed; readonly isLast: boolean }
   /** In words for a person. */
   | { readonly ask: number; readonly failed: string }
-  /** Only the server can rehearse this. */
+  /** The server had better rehearse this: it alone can, or the worker would have to ask much first. */
   | { readonly ask: number; readonly beyond: string }
-  | { readonly changed: true };
+  | { readonly changed: true }
+  /** It hears what it is asked. */
+  | { readonly isUp: true };

@@ -111,6 +111,20 @@ test('when a segment or a page set has changed, everything is asked again', asyn
   expect(asked.slice(2)).toEqual([`1 of 30-${AT}`, `1 of 30-${AT}`]);
 });
 
+test('a question is lacking until its visits and its answers are there', async () => {
+  const rehearser = new Rehearser(studio().server);
+  const prepare = (asked: RehearsalQuestion) => rehearser.prepare(asked, new AbortController().signal);
+  expect(rehearser.lacks(question(undefined))).toBe(true);
+  await prepare(question(undefined));
+  expect([question(undefined), question(known), question(undefined, { days: 7 })].map((one) => rehearser.lacks(one))).toEqual([
+    false,
+    true,
+    true,
+  ]);
+  await prepare(question(known));
+  expect(rehearser.lacks(question(known))).toBe(false);
+});
+
 test('among others, the live ones take their places and their budget', async () => {
   const campaigns = [{ id: 'first', isLive: true, place: 'overlay' as const, rule: { moment: { kind: 'open' as const } } }];
   const { server } = studio({ campaigns, budget: { perVisit: 1 } });

@@ -53,6 +53,8 @@ const MOST_TRIES = 3;
 export class Rehearser {
   readonly #server: Server;
   readonly #visits = new Map<RehearsedDays, Promise<Visits>>();
+  /** The snapshots that are here. */
+  readonly #loaded = new Map<RehearsedDays, string>();
   /** Of each snapshot, by the condition's JSON. */
   readonly #answers = new Map<string, Map<string, Answers>>();
   #told: Told | undefined;
@@ -62,24 +64,30 @@ export class Rehearser {
     this.#server = server;
   }
 
-  /** The report as it grows; undefined is a pause, in which a newer question may be looked for. @throws Beyond */
-  async *rehearse(question: RehearsalQuestion, signal: AbortSignal): AsyncGenerator<Rehearsed | undefined> {
-    const { campaign, place, rule, days, withOthers } = question;
+  /** Would a question have to wait for the server? */
+  lacks(question: RehearsalQuestion): boolean {
+    const snapshot = this.#loaded.get(question.days);
+    return snapshot === undefined || !this.#told || this.#missing(question, snapshot).length > 0;
+  }
+
+  /** Fetches what a question needs and is not there yet. @throws Beyond */
+  async prepare(question: RehearsalQuestion, signal: AbortSignal): Promise<{ visits: Visits; told: Told }> {
+    const { days, withOthers } = question;
     const visits = await this.#visitsOf(days);
     if (withOthers && performance.now() - this.#toldAt > FRESH_MS) await this.#ask(visits, days, [], signal);
-    const leaves = (): PeopleCondition[] =>
-      [rule, ...this.#live(question).map((one) => one.rule)].flatMap(({ people }) => leavesOf(people).map(({ leaf }) => leaf));
     for (let tries = 0; ; tries++) {
-      const known = this.#answers.get(visits.snapshot);
-      const missing = leaves().filter((leaf) => !known?.has(JSON.stringify(leaf)));
-      if (missing.length === 0 && this.#told) break;
+      const missing = this.#missing(question, visits.snapshot);
+      if (missing.length === 0 && this.#told) return { visits, told: this.#told };
       if (tries === MOST_TRIES) throw new Error('What is rehearsed changes faster than it can be read; try again');
-      if (!(await this.#ask(visits, days, missing, signal))) {
-        yield* this.rehearse(question, signal);
-        return;
-      }
+      if (!(await this.#ask(visits, days, missing, signal))) return this.prepare(question, signal);
     }
-    const { sets, budget } = this.#told;
+  }
+
+  /** The report as it grows; undefined is a pause, in which a newer question may be looked for. @throws Beyond */
+  async *rehearse(question: RehearsalQuestion, signal: AbortSignal): AsyncGenerator<Rehearsed | undefined> {
+    const { campaign, place, rule, withOthers } = question;
+    const { visits, told } = await this.prepare(question, signal);
+    const { sets, budget } = told;
     const started = performance.now();
     const stages = reportInStages(
       { id: campaign, place, rule },
@@ -105,6 +113,14 @@ export class Rehearser {
     return this.#told?.known !== before;
   }
 
+  /** Conditions whose answers are not there yet. */
+  #missing(question: RehearsalQuestion, snapshot: string): PeopleCondition[] {
+    const known = this.#answers.get(snapshot);
+    return [question.rule, ...this.#live(question).map(({ rule }) => rule)].flatMap(({ people }) =>
+      leavesOf(people).flatMap(({ leaf }) => (known?.has(JSON.stringify(leaf)) ? [] : [leaf])),
+    );
+  }
+
   #live({ campaign, withOthers }: RehearsalQuestion): readonly CampaignToRehearse[] {
     return withOthers ? (this.#told?.campaigns ?? []).filter(({ isLive, id }) => isLive || id === campaign) : [];
   }
@@ -127,6 +143,7 @@ export class Rehearser {
     const columns = await decodeColumns(bytes.subarray(4, 4 + length));
     const ids = await gunzip(bytes.subarray(4 + length));
     this.#answers.set(snapshot, new Map());
+    this.#loaded.set(days, snapshot);
     return {
       snapshot,
       columns,
@@ -143,6 +160,7 @@ export class Rehearser {
     this.#toldAt = performance.now();
     if (!told.isHere) {
       this.#visits.delete(days);
+      this.#loaded.delete(days);
       this.#answers.delete(visits.snapshot);
       return false;
     }
