@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { WordsFor } from '@/core/rules/words';
 import { listCampaigns } from './campaigns';
 import type { Queryable } from './queryable';
@@ -16,9 +17,23 @@ interface Counted {
 
 const MOST = 100;
 
-/** What the site has recorded in thirty days, most frequent first, and what it has names for: to pick from instead of typing. */
-export async function loadRecorded(db: Queryable, siteId: number) {
-  const named = async (list: Promise<readonly Named[]>): Promise<Named[]> => (await list).map(({ id, name }) => ({ id, name }));
+/** What was recorded is told as it was this long ago at most, if somebody asked then; for longer only to whoever asks first after a pause. */
+const FRESH_MS = 5000;
+const SITES = 50;
+
+const kept = new WeakMap<Queryable, LRUCache<number, Awaited<ReturnType<typeof countRecorded>>>>();
+
+/** Counting takes most of a second on a busy site, and what is offered to pick from need not be of this very second: counted anew in the background. */
+async function recordedLately(db: Queryable, siteId: number): ReturnType<typeof countRecorded> {
+  let lists = kept.get(db);
+  if (!lists) {
+    lists = new LRUCache({ max: SITES, ttl: FRESH_MS, allowStale: true, fetchMethod: (site: number) => countRecorded(db, site) });
+    kept.set(db, lists);
+  }
+  return (await lists.fetch(siteId)) ?? countRecorded(db, siteId);
+}
+
+async function countRecorded(db: Queryable, siteId: number) {
   const counted = (value: string, from: string): Promise<Counted[]> =>
     many<Counted & Record<string, unknown>>(
       db,
@@ -27,23 +42,31 @@ export async function loadRecorded(db: Queryable, siteId: number) {
     );
   const visits = `visit where site_id = $1 and started_at > now() - interval '30 days'`;
   const changes = (kind: string): string => `visitor_change where site_id = $1 and kind = '${kind}'`;
-  const [pages, segments, sets, places, campaigns, events, traits, tags, countries, cities, sources, utmCampaigns, languages] =
-    await Promise.all([
-      listRecordedPages(db, siteId),
-      named(listSegments(db, siteId)),
-      many<Named & Record<string, unknown>>(db, `select id, name from page_set where site_id = $1 order by name`, [siteId]),
-      many<Named & Record<string, unknown>>(db, `select id, name from place where site_id = $1 order by name`, [siteId]),
-      named(listCampaigns(db, siteId)),
-      counted('name', `event where site_id = $1 and at > now() - interval '30 days'`),
-      counted('key', changes('trait')),
-      counted('key', changes('tag')),
-      counted('country', visits),
-      counted('city', visits),
-      counted("utm->>'source'", visits),
-      counted("utm->>'campaign'", visits),
-      counted('language', 'visitor where site_id = $1'),
-    ]);
-  return { pages, segments, sets, places, campaigns, events, traits, tags, countries, cities, sources, utmCampaigns, languages };
+  const [pages, events, traits, tags, countries, cities, sources, utmCampaigns, languages] = await Promise.all([
+    listRecordedPages(db, siteId),
+    counted('name', `event where site_id = $1 and at > now() - interval '30 days'`),
+    counted('key', changes('trait')),
+    counted('key', changes('tag')),
+    counted('country', visits),
+    counted('city', visits),
+    counted("utm->>'source'", visits),
+    counted("utm->>'campaign'", visits),
+    counted('language', 'visitor where site_id = $1'),
+  ]);
+  return { pages, events, traits, tags, countries, cities, sources, utmCampaigns, languages };
+}
+
+/** What the site has recorded in thirty days, most frequent first, and what it has names for: to pick from instead of typing. */
+export async function loadRecorded(db: Queryable, siteId: number) {
+  const named = async (list: Promise<readonly Named[]>): Promise<Named[]> => (await list).map(({ id, name }) => ({ id, name }));
+  const [recorded, segments, sets, places, campaigns] = await Promise.all([
+    recordedLately(db, siteId),
+    named(listSegments(db, siteId)),
+    many<Named & Record<string, unknown>>(db, `select id, name from page_set where site_id = $1 order by name`, [siteId]),
+    many<Named & Record<string, unknown>>(db, `select id, name from place where site_id = $1 order by name`, [siteId]),
+    named(listCampaigns(db, siteId)),
+  ]);
+  return { ...recorded, segments, sets, places, campaigns };
 }
 
 /** Names for the ids that rules hold. */
