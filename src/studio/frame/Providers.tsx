@@ -10,7 +10,24 @@ export function Providers({ children }: { children: ReactNode }) {
   return (
     <QueryClientProvider client={client}>
       {children}
-      <Toaster position="bottom-left" toastOptions={{ style: { borderRadius: 4 } }} />
+      <Toaster
+        position="bottom-left"
+        toastOptions={{
+          style: {
+            borderRadius: 4,
+            font: '14px/1.5 var(--font-sans)',
+            background: 'var(--paper)',
+            color: 'var(--ink)',
+            borderColor: 'var(--edge)',
+          },
+          actionButtonStyle: {
+            background: 'none',
+            color: 'var(--pine)',
+            font: '700 14px/1.5 var(--font-sans)',
+            textDecoration: 'underline',
+          },
+        }}
+      />
     </QueryClientProvider>
   );
 }

@@ -123,8 +123,8 @@ function Mark({ mark, x, width }: { mark: RibbonMark; x: number; width: number }
       return (
         <g>
           {label}
-          <rect x={x - 6} y="1" width="13" height="11" fill="none" stroke="var(--soft)" strokeDasharray="2 2" />
-          <text x={x + 12} y="10" fontSize="11" fontStyle="italic" fill="var(--soft)">
+          <rect x={x + 0.5} y="1" width="13" height="11" fill="none" stroke="var(--soft)" strokeDasharray="2 2" />
+          <text x={x + 19} y="10" fontSize="11" fontStyle="italic" fill="var(--soft)">
             {mark.words}
           </text>
         </g>

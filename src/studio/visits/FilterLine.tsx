@@ -49,7 +49,7 @@ export function FilterLine({
           data-filter
           aria-label="Filter visits"
           className="min-w-48 flex-1 border-0 bg-transparent py-1 outline-none"
-          placeholder={terms.length ? 'and …' : 'saw a page, came from a source, last 2 min …'}
+          placeholder={terms.length ? 'and …' : 'a page they saw, a source, a town, over 2 min …'}
           autoComplete="off"
           displayValue={() => typed}
           value={typed}
