@@ -64,8 +64,11 @@ async function carryOut({ ask, question }: Extract<ToWorker, { ask: number }>): 
 /** In the background: meanwhile the server rehearses, which says itself what is wrong. A newer question ends it. */
 async function prepare(question: RehearsalQuestion): Promise<void> {
   preparing?.abort();
-  preparing = new AbortController();
-  await rehearser.prepare(question, preparing.signal).catch((cause: unknown) => console.debug('could not prepare', cause));
+  const mine = new AbortController();
+  preparing = mine;
+  await rehearser.prepare(question, mine.signal).catch((cause: unknown) => {
+    if (!mine.signal.aborted) console.debug('could not prepare', cause);
+  });
 }
 
 port.onmessage = ({ data }) => {
