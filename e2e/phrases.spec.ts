@@ -34,3 +34,40 @@ test('a rule is typed phrase by phrase, a phrase is taken out by Delete and come
   const gone = await page.request.delete(page.url().replace('/campaigns/', '/api/campaigns/'), { headers: { origin: STUDIO } });
   expect(gone.status()).toBe(200);
 });
+
+test('a segment is typed phrase by phrase; a phrase leads to its condition, and Delete takes it out', async ({ page }) => {
+  await signIn(page);
+  await openStudio(page, '/segments');
+  await page.getByRole('button', { name: 'New segment', exact: true }).first().click();
+  await page.waitForURL('**/segments/seg_*');
+  const sentence = page.getByRole('region', { name: 'The segment as a sentence' });
+  const line = page.getByRole('combobox', { name: 'Type a phrase into the segment' });
+  for (const [typed, expected] of [
+    ['/routes/**', /viewed \/routes\/\*\*/],
+    ['3 visits', /made at least 3 visits/],
+  ] as const) {
+    await line.pressSequentially(typed);
+    await expect(page.getByRole('option').first()).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(sentence).toContainText(expected);
+  }
+  const visits = sentence.getByRole('button', { name: /made at least 3 visits/ });
+  await visits.focus();
+  await page.keyboard.press('Enter');
+  await expect(
+    page
+      .getByRole('region', { name: 'Conditions' })
+      .getByLabel(/Visits/)
+      .first(),
+  ).toBeFocused();
+  await page.waitForTimeout(800);
+  await visits.focus();
+  await page.keyboard.press('Delete');
+  await expect(sentence).not.toContainText('made at least 3 visits');
+  await expect(sentence).toContainText('viewed /routes/**');
+  await page.keyboard.press('Control+z');
+  await expect(sentence).toContainText('made at least 3 visits');
+  await expect(page.getByText(/^saved( \d\d:\d\d)?$/)).toBeVisible();
+  const gone = await page.request.delete(page.url().replace('/segments/', '/api/segments/'), { headers: { origin: STUDIO } });
+  expect(gone.status()).toBe(200);
+});

@@ -11,6 +11,8 @@ import type { Rule } from '@/core/rules/schema';
 import type { RehearsedDays } from '@/core/rehearsal/rehearsed';
 import { FamilyEditor } from '../campaigns/RuleEditor';
 import { PhraseLine } from '../rule/PhraseLine';
+import type { PhraseOffer } from '../rule/phraseOffers';
+import { phraseOffers } from '../rule/phraseOffers';
 import { useNames } from '../rule/useNames';
 import { withoutPhrase } from '../rule/withoutPhrase';
 import { Collisions } from './Collisions';
@@ -56,6 +58,7 @@ export function RulePanel({
   );
   const phrases = useMemo(() => describeRule(draft.rule, names), [draft.rule, names]);
   const onRule = useCallback((rule: Rule) => onChange({ ...draft, rule }), [draft, onChange]);
+  const onPick = useCallback((offer: PhraseOffer) => onRule(offer.addTo(draft.rule)), [draft.rule, onRule]);
   const toggle = (family: Family): void => setOpen((now) => (now === family ? undefined : family));
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
@@ -67,7 +70,12 @@ export function RulePanel({
           onOpen={toggle}
           onDrop={(path) => onRule(withoutPhrase(draft.rule, path))}
         />
-        <PhraseLine rule={draft.rule} onChange={onRule} />
+        <PhraseLine
+          label="Type a phrase into the rule"
+          placeholder="and … type a page, a source, a segment, “20 s”, “exit”, “7 days”"
+          offersFor={phraseOffers}
+          onPick={onPick}
+        />
         {findings.map(({ code, severity, message }) => (
           <p key={code} className={`mt-2 border-l-2 pl-3 ${severity === 'never' ? 'border-danger text-danger' : 'border-moment'}`}>
             {severity === 'never' && 'It can never show. '}

@@ -14,8 +14,9 @@ export function RuleSentence({
 }: {
   phrases: readonly Phrase[];
   report: Rehearsed | undefined;
-  open: Family | undefined;
-  onOpen: (family: Family) => void;
+  /** Null where the editors stand open at all times. */
+  open: Family | undefined | null;
+  onOpen: (family: Family, path: Path | undefined) => void;
   /** Delete on a phrase takes its condition out of the rule. */
   onDrop: (path: Path) => void;
 }) {
@@ -33,14 +34,14 @@ export function RuleSentence({
           <button
             key={index}
             className={`phrase phrase-${family} cost rounded px-0.5 text-left leading-[1.5] ${open === family ? 'bg-bone' : ''} ${isCostliest ? 'cost-most' : ''}`}
-            aria-expanded={open === family}
+            {...(open === null ? {} : { 'aria-expanded': open === family })}
             {...(cost !== undefined && cost > 0
               ? {
                   'data-cost': `−${cost.toLocaleString('en-GB')}${isCostliest ? ' · costliest' : ''}`,
                   title: `${cost.toLocaleString('en-GB')} more showings without it`,
                 }
               : {})}
-            onClick={() => onOpen(family)}
+            onClick={() => onOpen(family, path)}
             onKeyDown={(event) => {
               if ((event.key !== 'Delete' && event.key !== 'Backspace') || !path) return;
               event.preventDefault();

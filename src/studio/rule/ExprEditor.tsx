@@ -3,7 +3,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
-import type { Expr, Group } from '@/core/rules/expr';
+import type { Expr, Group, Path } from '@/core/rules/expr';
 import { asGroup } from '@/core/rules/expr';
 import { Choice } from './fields';
 
@@ -24,11 +24,16 @@ export interface ExprEditorProps<T extends object> {
   readonly joins: Readonly<Record<Join, string>>;
   readonly colour: string;
   readonly depth?: number;
+  /** Where the expression stands in what is edited. */
+  readonly path?: Path;
 }
+
+/** Marks a condition's row, so that a phrase of the sentence can lead there. */
+export const leafAt = (path: Path): string => `leaf-${path.join('.')}`;
 
 /** Conditions joined by all, any or none, nested as far as the language allows. */
 export function ExprEditor<T extends object>(props: ExprEditorProps<T>) {
-  const { value, onChange, offers, renderLeaf, joins, label, colour, depth = 0 } = props;
+  const { value, onChange, offers, renderLeaf, joins, label, colour, depth = 0, path = [] } = props;
   const group = asGroup(value) ?? { join: 'all' as const, parts: [value] };
   const set = (join: Join, parts: Expr<T>[]): void => onChange(simplest(join, parts));
   const change = (index: number, part: Expr<T>): void =>
@@ -51,13 +56,14 @@ export function ExprEditor<T extends object>(props: ExprEditorProps<T>) {
       )}
       {group.parts.map((part, index) => (
         <div key={index} className="flex items-start gap-2">
-          <div className="min-w-0 flex-1">
+          <div className="min-w-0 flex-1" id={asGroup(part) ? undefined : leafAt(part === value ? path : [...path, group.join, index])}>
             {asGroup(part) ? (
               <ExprEditor
                 {...props}
                 label={`${label}, group ${index + 1}`}
                 value={part}
                 depth={depth + 1}
+                path={[...path, group.join, index]}
                 onChange={(next) => change(index, next)}
               />
             ) : (

@@ -42,6 +42,8 @@ const OFFERS: readonly KindOffer<PeopleCondition>[] = [
   { label: 'Somebody is there to chat', make: () => ({ kind: 'staffed', is: true }) },
 ];
 
+const PEOPLE = ['people'];
+
 /** `unset` says what "within" means where a condition does not name it. */
 export function PeopleEditor({
   value,
@@ -57,6 +59,7 @@ export function PeopleEditor({
   return (
     <ExprEditor<PeopleCondition>
       label="People"
+      path={PEOPLE}
       value={value}
       onChange={onChange}
       offers={OFFERS}

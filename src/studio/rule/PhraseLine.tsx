@@ -2,32 +2,42 @@
 
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { memo, useMemo, useState } from 'react';
-import type { Rule } from '@/core/rules/schema';
+import type { WordsFor } from '@/core/rules/words';
 import type { PhraseOffer } from './phraseOffers';
-import { phraseOffers } from './phraseOffers';
+import type { Recorded } from './recorded';
 import { useRecorded } from './recorded';
 import { useNames } from './useNames';
 
-/** The end of the sentence, to type into: a page, a source, a segment, "20 s", "exit", "7 days" become phrases. */
-export const PhraseLine = memo(function PhraseLine({ rule, onChange }: { rule: Rule; onChange: (rule: Rule) => void }) {
+/** The end of the sentence, to type into: what is typed becomes phrases, from what the site has recorded. */
+export const PhraseLine = memo(function PhraseLine({
+  label,
+  placeholder,
+  offersFor,
+  onPick,
+}: {
+  label: string;
+  placeholder: string;
+  offersFor: (typed: string, recorded: Recorded, names: WordsFor) => PhraseOffer[];
+  onPick: (offer: PhraseOffer) => void;
+}) {
   const recorded = useRecorded();
   const names = useNames();
   const [typed, setTyped] = useState('');
-  const offers = useMemo(() => phraseOffers(typed, recorded, names), [typed, recorded, names]);
+  const offers = useMemo(() => offersFor(typed, recorded, names), [offersFor, typed, recorded, names]);
   return (
     <Combobox<PhraseOffer | null>
       value={null}
       onChange={(offer) => {
         if (!offer) return;
         setTyped('');
-        onChange(offer.addTo(rule));
+        onPick(offer);
       }}
     >
       <ComboboxInput
         data-filter
-        aria-label="Type a phrase into the rule"
+        aria-label={label}
         className="w-full max-w-xl rounded border-b border-dashed border-edge bg-transparent py-1 font-display text-lg outline-none placeholder:text-soft focus:border-solid focus:border-pine"
-        placeholder="and … type a page, a source, a segment, “20 s”, “exit”, “7 days”"
+        placeholder={placeholder}
         autoComplete="off"
         maxLength={300}
         displayValue={() => typed}
@@ -45,7 +55,7 @@ export const PhraseLine = memo(function PhraseLine({ rule, onChange }: { rule: R
           </ComboboxOption>
         ))}
         {typed.trim() !== '' && offers.length === 0 && (
-          <p className="px-3 py-2 text-soft">Nothing recorded is called so. The four families below have everything else.</p>
+          <p className="px-3 py-2 text-soft">Nothing recorded is called so. Below is everything else.</p>
         )}
       </ComboboxOptions>
     </Combobox>

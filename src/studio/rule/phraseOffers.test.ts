@@ -1,6 +1,6 @@
 import { parseRule } from '@/core/rules/parse';
 import type { Rule } from '@/core/rules/schema';
-import { phraseOffers } from './phraseOffers';
+import { peopleOffers, phraseOffers } from './phraseOffers';
 import type { Recorded } from './recorded';
 
 const recorded: Recorded = {
@@ -85,4 +85,16 @@ test('nothing typed, and what nothing is called by, offer nothing', () => {
   expect(offers('')).toEqual([]);
   expect(offers('zzzzz')).toEqual([]);
   expect(offers('0 s').some(({ id }) => id.includes('delay'))).toBe(false);
+});
+
+test('a segment is offered people alone: pages as pages viewed, and not itself', () => {
+  const offered = (typed: string, self = 'seg_x') => peopleOffers(typed, recorded, names, self).map(({ words }) => words);
+  expect(offered('/huts/m')).toEqual(['viewed /huts/m*', 'viewed /huts/moss']);
+  expect(offered('moss')).toContain('viewed /huts/moss');
+  expect(offered('news')).toEqual(expect.arrayContaining(['viewed “News pages”']));
+  expect(offered('3 visits')).toEqual(['made at least 3 visits']);
+  expect(offered('20 s')).toEqual([]);
+  expect(offered('comparing')).toEqual(['are in “Comparing huts”']);
+  expect(offered('comparing', 'seg_a')).toEqual([]);
+  expect(offered('')).toEqual([]);
 });

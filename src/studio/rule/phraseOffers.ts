@@ -30,14 +30,36 @@ const MOST = 10;
 export function phraseOffers(typed: string, recorded: Recorded, names: WordsFor): PhraseOffer[] {
   const text = typed.trim().toLowerCase();
   if (text === '') return [];
+  return fitting(text, [...numbersIn(text), ...typedPage(typed.trim(), recorded, names), ...recordedOffers(recorded, names), ...FIXED]);
+}
+
+function fitting(text: string, found: readonly Found[]): PhraseOffer[] {
   const words = text.split(/\s+/);
-  const offers = [...numbersIn(text), ...typedPage(typed.trim(), recorded, names), ...recordedOffers(recorded, names), ...FIXED].filter(
-    ({ isSure, search }) => isSure || words.every((word) => search.toLowerCase().includes(word)),
-  );
+  const fit = found.filter(({ isSure, search }) => isSure || words.every((word) => search.toLowerCase().includes(word)));
   const starts = ({ isSure, search, offer }: Found): number =>
     isSure ? 0 : search.toLowerCase().startsWith(text) || offer.words.toLowerCase().startsWith(text) ? 1 : 2;
-  const found = new Map(offers.sort((a, b) => starts(a) - starts(b)).map(({ offer }) => [offer.id, offer] as const));
-  return [...found.values()].slice(0, MOST);
+  const once = new Map(fit.sort((a, b) => starts(a) - starts(b)).map(({ offer }) => [offer.id, offer] as const));
+  return [...once.values()].slice(0, MOST);
+}
+
+/** The same for people alone: pages become pages that were viewed. `self` is the segment under way, which cannot ask for itself. */
+export function peopleOffers(typed: string, recorded: Recorded, names: WordsFor, self: string): PhraseOffer[] {
+  const text = typed.trim();
+  if (text === '') return [];
+  const viewed = (pattern: PagePattern, note: string): Found =>
+    people({ kind: 'viewed', pages: [pattern], times: { min: 1 } }, names, { note, search: 'page' });
+  const found = [
+    ...numbersIn(text.toLowerCase()),
+    ...typedPage(text, recorded, names),
+    ...recorded.sets.map(({ id, name }) => viewed({ set: id }, `page set ${name}`)),
+    ...recordedOffers({ ...recorded, segments: recorded.segments.filter(({ id }) => id !== self) }, names),
+    ...recorded.pages.map(({ path, views }) => viewed({ op: 'is', value: path }, `${views.toLocaleString('en-GB')} views`)),
+    ...FIXED,
+  ];
+  return fitting(
+    text.toLowerCase(),
+    found.filter(({ offer }) => offer.family === 'people'),
+  );
 }
 
 interface Found {

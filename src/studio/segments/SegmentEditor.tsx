@@ -1,19 +1,28 @@
 'use client';
 
+import { useCallback, useMemo } from 'react';
 import { describeSegment, proposedName } from '@/core/rules/describe';
+import type { Path } from '@/core/rules/expr';
 import type { SegmentDocument } from '@/core/rules/schema';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
+import type { WordsFor } from '@/core/rules/words';
 import type { User } from '@/server/segments/users';
 import type { RecordedVisit } from '@/server/db/visits';
 import { RibbonList } from '../ribbon/RibbonList';
 import { EditorHead } from '../parts/EditorHead';
-import { Sentence } from '../parts/Sentence';
 import { UsedBy } from '../parts/UsedBy';
 import { useSaved } from '../parts/useSaved';
+import { RuleSentence } from '../rehearsal/RuleSentence';
+import { leafAt } from '../rule/ExprEditor';
 import { NumberField } from '../rule/fields';
 import { PeopleEditor } from '../rule/PeopleEditor';
+import { PhraseLine } from '../rule/PhraseLine';
+import type { PhraseOffer } from '../rule/phraseOffers';
+import { peopleOffers } from '../rule/phraseOffers';
+import type { Recorded } from '../rule/recorded';
 import { useRecorded } from '../rule/recorded';
 import { useNames } from '../rule/useNames';
+import { withoutPhrase } from '../rule/withoutPhrase';
 import { SegmentActions } from './SegmentActions';
 import { SegmentOverlap } from './SegmentOverlap';
 import { SegmentTakes } from './SegmentTakes';
@@ -47,6 +56,12 @@ export function SegmentEditor({
   });
   const { draft, setDraft, isReady } = saved;
   const size = useCounted<SizeAnswer>('size', draft, { isReady });
+  const phrases = useMemo(() => describeSegment(draft, names), [draft, names]);
+  const offersFor = useCallback(
+    (typed: string, recorded: Recorded, words: WordsFor): PhraseOffer[] => peopleOffers(typed, recorded, words, id),
+    [id],
+  );
+  const setPeople = (people: Draft['people'] | undefined): void => setDraft({ ...draft, people: people ?? { all: [] } });
   const proposal = isReady ? proposedName(draft, names) : undefined;
 
   return (
@@ -63,8 +78,20 @@ export function SegmentEditor({
         )}
       </EditorHead>
       <UsedBy users={users} />
-      <section className="sheet px-5 py-4" aria-label="The segment as a sentence">
-        <Sentence phrases={describeSegment(draft, names)} />
+      <section className="sheet px-5 pb-4 pt-2" aria-label="The segment as a sentence">
+        <RuleSentence
+          phrases={phrases}
+          report={undefined}
+          open={null}
+          onOpen={(_family, path) => focusLeaf(path)}
+          onDrop={(path) => setPeople(withoutPhrase({ people: draft.people }, path).people)}
+        />
+        <PhraseLine
+          label="Type a phrase into the segment"
+          placeholder="and … type a page, a source, an event, a town, “3 visits”"
+          offersFor={offersFor}
+          onPick={(offer) => setPeople(offer.addTo(isEmpty(draft.people) ? {} : { people: draft.people }).people)}
+        />
       </section>
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_320px]">
         <section className="sheet grid content-start gap-4 p-5" aria-label="Conditions">
@@ -101,6 +128,14 @@ export function SegmentEditor({
       )}
     </div>
   );
+}
+
+const isEmpty = (people: Draft['people']): boolean => 'all' in people && people.all.length === 0;
+
+/** From a phrase to the first field of its condition. */
+function focusLeaf(path: Path | undefined): void {
+  const row = path && document.getElementById(leafAt(path));
+  row?.querySelector<HTMLElement>('input, select, button')?.focus();
 }
 
 interface SizeAnswer {
