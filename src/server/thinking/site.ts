@@ -70,7 +70,10 @@ export class SiteMemory {
   readonly #siteId: number;
   readonly #visitors = new Map<number, RecordedVisitor>();
   #touchedUpTo = 0;
+  /** How often anything new was loaded. */
+  #changes = 0;
   #refreshing: Promise<void> | undefined;
+  #counted: { readonly changes: number; readonly known: string; readonly input: CountingInput } | undefined;
   #counting: { at: number; input: Promise<CountingInput> } | undefined;
   readonly #snapshots = new Map<RehearsedDays, Promise<Snapshot>>();
   readonly #stages = new Map<RehearsedDays, Promise<Stage>>();
@@ -190,6 +193,7 @@ export class SiteMemory {
       [this.#siteId, Math.max(0, this.#touchedUpTo - OVERLAP_MS)],
     );
     const since = began - LONGEST_DAYS * DAY_MS;
+    if (ids.length) this.#changes++;
     for (let from = 0; from < ids.length; from += CHUNK) {
       const chunk = ids.slice(from, from + CHUNK).map(({ id }) => id);
       const stored = await loadVisitors(this.#db, this.#siteId, chunk);
@@ -207,10 +211,20 @@ export class SiteMemory {
     const rows = await many<{ id: number }>(this.#db, `select id from visitor where site_id = $1`, [this.#siteId]);
     const left = new Set(rows.map(({ id }) => id));
     for (const id of this.#visitors.keys()) if (!left.has(id)) this.#visitors.delete(id);
+    this.#changes++;
   }
 
   async #loadCounting(now: number): Promise<CountingInput> {
     await this.#refresh();
+    const [changes, fingerprint, before] = [this.#changes, await this.#fingerprint(), this.#counted];
+    // On a quiet site only the clock has gone on, and yesterday has become another day.
+    if (before?.changes === changes && before.known === fingerprint && sameDay(before.input.now, now)) return { ...before.input, now };
+    const input = await this.#readCounting(now);
+    this.#counted = { changes, known: fingerprint, input };
+    return input;
+  }
+
+  async #readCounting(now: number): Promise<CountingInput> {
     // Pages met for the first time get their number while the days are loaded.
     const days = await loadDays(this.#db, this.#siteId, now);
     const [pages, known] = await Promise.all([loadPages(this.#db, this.#siteId), this.#vocabulary()]);
@@ -264,6 +278,8 @@ export class SiteMemory {
     return { ...snapshot, judge, sets, budget: site?.budget ?? {}, names, known };
   }
 }
+
+const sameDay = (one: number, other: number): boolean => Math.floor(one / DAY_MS) === Math.floor(other / DAY_MS);
 
 const stripped = new WeakMap<VisitorRecord, VisitorRecord>();
 

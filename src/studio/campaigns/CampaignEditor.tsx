@@ -1,6 +1,7 @@
 'use client';
 
 import { Switch, Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
+import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useMemo } from 'react';
 import { toast } from 'sonner';
@@ -11,8 +12,13 @@ import type { CampaignCounts } from '@/server/db/campaigns';
 import { EditorHead } from '../parts/EditorHead';
 import { send } from '../parts/send';
 import { useSaved } from '../parts/useSaved';
-import { MessageEditor } from './MessageEditor';
 import { RulePanel } from '../rehearsal/RulePanel';
+
+/** Loaded when its tab is opened: the rule need not wait for it. */
+const MessageEditor = dynamic(() => import('./MessageEditor').then((part) => part.MessageEditor), {
+  ssr: false,
+  loading: () => <div className="skeleton h-96" role="status" aria-label="Loading the message" />,
+});
 
 export interface CampaignEditorProps {
   readonly id: string;

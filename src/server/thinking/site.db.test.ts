@@ -1,0 +1,77 @@
+import { judgeByAnswers, unpackAnswers } from '@/core/rehearsal/answers';
+import { decodeColumns } from '@/core/rehearsal/encode';
+import { rehearse } from '@/core/rehearsal/rehearse';
+import { judgeEveryone } from '@/core/counting/countPeople';
+import type { PeopleCondition } from '@/core/people/condition';
+import { seedDemo } from '@/demo/seed';
+import { insertSegment } from '../db/segments';
+import type { FreshDatabase } from '../testing/freshDatabase';
+import { freshDatabase } from '../testing/freshDatabase';
+import { SiteMemory } from './site';
+import type { AnswerTo, Task } from './task';
+import { work } from './work';
+
+let database: FreshDatabase;
+beforeAll(async () => {
+  database = await freshDatabase();
+  await seedDemo(database.pool, { visits: 300, addresses: ['127.0.0.1:4704'], now: Date.now(), log: () => undefined });
+  // What was stored just now is read again for some seconds; these were stored long ago.
+  await database.pool.query(`update visitor set touched_at = now() - interval '1 hour'`);
+  await database.pool.query(`update visit set last_at = least(last_at, now() - interval '1 hour')`);
+}, 60_000);
+afterAll(() => database.drop());
+afterEach(() => jest.restoreAllMocks());
+
+async function ask<T extends Task>(memory: SiteMemory, task: T): Promise<AnswerTo<T>> {
+  let last: AnswerTo<Task> | undefined;
+  for await (const part of work(memory, task)) last = part ?? last;
+  return last as AnswerTo<T>;
+}
+
+test('what is counted is read again only where something has come or has been saved', async () => {
+  const memory = new SiteMemory(database.pool, 1);
+  let now = Date.now();
+  jest.spyOn(Date, 'now').mockImplementation(() => now);
+  const later = async () => {
+    now += 5000;
+    return memory.counting();
+  };
+  const people = { lookback: 30, people: { kind: 'tagged' as const, tag: 'seen-later' } };
+  const members = (input: Awaited<ReturnType<typeof later>>): number => judgeEveryone(people, input).filter((value) => value === 1).length;
+  const first = await memory.counting();
+  const quiet = await later();
+  expect([quiet.days === first.days, quiet.now - first.now]).toEqual([true, 5000]);
+  expect(members(quiet)).toBe(0);
+
+  await database.pool.query(
+    `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values (1, 3, at_ms($1), 'tag', 'seen-later', 'true', gen_random_uuid())`,
+    [now],
+  );
+  await database.pool.query(`update visitor set touched_at = at_ms($1) where id = 3`, [now]);
+  expect(members(await later())).toBe(1);
+
+  const before = await later();
+  await insertSegment(database.pool, { siteId: 1, id: 'seg_new', name: 'New', lookback: 30, people: people.people });
+  const after = await later();
+  expect([before.known.segments['seg_new'], after.known.segments['seg_new']]).toEqual([undefined, people]);
+});
+
+test('what is sent of the visits and of the people rehearses as the server does', async () => {
+  const memory = new SiteMemory(database.pool, 1);
+  const { snapshot, columns, ids } = await ask(memory, { kind: 'recorded', site: 1, days: 90 });
+  if (!columns || !ids) throw new Error('the visits of the demo are not too many');
+  const people: PeopleCondition = { kind: 'segment', id: 'seg_comparing' };
+  const told = await ask(memory, { kind: 'answers', site: 1, days: 90, snapshot, conditions: [people] });
+  expect(told).toMatchObject({ isHere: true, answers: [expect.any(Uint8Array)] });
+  const rule = { people, moment: { kind: 'exit' as const } };
+  const decoded = await decodeColumns(columns);
+  const judge = judgeByAnswers(new Map([[JSON.stringify(people), await unpackAnswers(told.answers[0] as Uint8Array)]]));
+  const showings = rehearse({ columns: decoded, judge, sets: told.sets, campaigns: [{ id: 'c', place: 'overlay', rule }] });
+  const server = await ask(memory, { kind: 'rehearse', site: 1, days: 90, live: [], campaign: { id: 'c', place: 'overlay', rule } });
+  expect(showings.length).toBeGreaterThan(5);
+  expect([showings.length, decoded.visitAt.length]).toEqual([server.sure, server.visits]);
+  expect(await ask(memory, { kind: 'answers', site: 1, days: 90, snapshot: '90-1', conditions: [people] })).toMatchObject({
+    isHere: false,
+    answers: [],
+  });
+});
