@@ -45,6 +45,7 @@ test('a segment and a rule are written, checked, published and seen, with the ke
   await page.keyboard.press('g');
   await page.keyboard.press('s');
   await page.waitForURL('**/segments');
+  await expect(page.getByRole('button', { name: 'New segment', exact: true }).first()).toBeVisible();
   await untilAtWork(page);
   await page.keyboard.press('n');
   await page.waitForURL('**/segments/seg_*');
@@ -74,6 +75,7 @@ test('a segment and a rule are written, checked, published and seen, with the ke
 
   await press(page.getByRole('link', { name: 'Campaigns' }));
   await page.waitForURL('**/campaigns');
+  await expect(page.getByRole('button', { name: 'New campaign', exact: true })).toBeVisible();
   await untilAtWork(page);
   await page.keyboard.press('n');
   await page.waitForURL('**/campaigns/camp_*');
@@ -118,8 +120,7 @@ test('a segment and a rule are written, checked, published and seen, with the ke
   await expect(counts).toHaveText(showings(costliest));
   await page.keyboard.press('Control+Z');
   await expect(counts).toHaveText(showings(sure));
-  await expect(page.getByText('saving')).toBeHidden();
-  await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+  await expect(page.getByText(/^saved( \d\d:\d\d)?$/)).toBeVisible();
 
   await press(page.getByRole('switch', { name: 'Part of the next release' }), 'Space');
   await press(page.getByRole('button', { name: /^Publish release \d+$/ }));

@@ -125,6 +125,27 @@ test('a question is lacking until its visits and its answers are there', async (
   expect(rehearser.lacks(question(known))).toBe(false);
 });
 
+test('it notices, at most every ten seconds, that a segment was saved or that there are newer visits', async () => {
+  let now = 0;
+  const clock = jest.spyOn(performance, 'now').mockImplementation(() => now);
+  const { server, tell, moveOn } = studio();
+  const rehearser = new Rehearser(server);
+  expect(await rehearser.hasChanged()).toBe(false);
+  await last(rehearser, question(known));
+  tell({ known: 'v2' });
+  expect(await rehearser.hasChanged()).toBe(false);
+  now += 11_000;
+  expect(await rehearser.hasChanged()).toBe(true);
+  await last(rehearser, question(known));
+  now += 11_000;
+  expect(await rehearser.hasChanged()).toBe(false);
+  moveOn(`30-${AT + 1}`);
+  now += 11_000;
+  expect(await rehearser.hasChanged()).toBe(true);
+  expect(rehearser.lacks(question(known))).toBe(true);
+  clock.mockRestore();
+});
+
 test('among others, the live ones take their places and their budget', async () => {
   const campaigns = [{ id: 'first', isLive: true, place: 'overlay' as const, rule: { moment: { kind: 'open' as const } } }];
   const { server } = studio({ campaigns, budget: { perVisit: 1 } });

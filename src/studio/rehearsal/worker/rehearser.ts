@@ -103,14 +103,14 @@ export class Rehearser {
       yield report && rehearsedOf(report, { visitId: visits.visitId, asOf: visits.asOf, ms: Math.round(performance.now() - started) });
   }
 
-  /** Asks whether what answers are worked out of has changed. */
+  /** Asks whether what answers are worked out of has changed: segments, page sets, places, or the visits themselves. */
   async hasChanged(): Promise<boolean> {
     const before = this.#told?.known;
     const [newest] = [...this.#visits].slice(-1);
     if (before === undefined || !newest || performance.now() - this.#toldAt < FRESH_MS) return false;
     const [days, visits] = newest;
-    await this.#ask(await visits, days, [], new AbortController().signal);
-    return this.#told?.known !== before;
+    const isHere = await this.#ask(await visits, days, [], new AbortController().signal);
+    return !isHere || this.#told?.known !== before;
   }
 
   /** Conditions whose answers are not there yet. */
