@@ -6,7 +6,6 @@ import { chromium } from '@playwright/test';
 import { median } from './median';
 
 const VISITS = 40_000;
-const KEYSTROKES = 21;
 const SCREENS = [
   '/today',
   '/visits',
@@ -57,19 +56,20 @@ interface Typed {
   readonly sheet: string;
   readonly condition: string;
   readonly field: string;
+  readonly times: number;
 }
 
-/** What the browser knows all about, and what only the server can judge. */
+/** What the browser knows all about; and what only the server can judge, each number once. */
 const TYPED: readonly Typed[] = [
-  { words: 'in the moment', family: 'Moment when', sheet: 'Moment', condition: 'After some time', field: 'Seconds' },
-  { words: 'in a new people condition', family: 'People who', sheet: 'People', condition: 'Number of visits', field: 'Visits' },
+  { words: 'in the moment', family: 'Moment when', sheet: 'Moment', condition: 'After some time', field: 'Seconds', times: 21 },
+  { words: 'in a new people condition', family: 'People who', sheet: 'People', condition: 'Number of visits', field: 'Visits', times: 8 },
 ];
 
 /** A number of the rule is typed anew again and again; what is waited for is the sure number and the marks of the new rule. */
 async function measureKeystrokes(page: Page, studio: string): Promise<void> {
   await page.goto(`${studio}/campaigns/camp_quiet_weeks`);
   await page.getByTestId('sure').waitFor({ timeout: 180_000 });
-  for (const { words, family, sheet, condition, field } of TYPED) {
+  for (const { words, family, sheet, condition, field, times } of TYPED) {
     await page.getByRole('button', { name: family }).click();
     const region = page.getByRole('region', { name: sheet });
     const typed = region.getByRole('textbox', { name: field }).first();
@@ -81,7 +81,7 @@ async function measureKeystrokes(page: Page, studio: string): Promise<void> {
     await typed.fill('9');
     await page.waitForTimeout(8000); // The first run over a rule's people works out what later ones share.
     const taken: number[] = [];
-    for (let nth = 0; nth < KEYSTROKES; nth++) taken.push(await keystroke(page, typed, String((nth % 8) + 1)));
+    for (let nth = 0; nth < times; nth++) taken.push(await keystroke(page, typed, String((nth % 8) + 1)));
     console.log(
       `  from keystroke ${words} to new counts: ${median(taken).toFixed(0)} ms, the slowest ${Math.max(...taken).toFixed(0)} ms (goal 100)`,
     );

@@ -11,6 +11,9 @@ const port = globalThis as unknown as {
 const rehearser = new Rehearser(studioServer);
 /** After the first, reports are not needed more often than anyone can look. */
 const EVERY_MS = 150;
+/** Whoever types a number has soon typed the next; and the server is to answer the question itself first. */
+const QUIET_MS = 500;
+let waiting: ReturnType<typeof setTimeout> | undefined;
 let preparing: AbortController | undefined;
 let current: { readonly ask: number; readonly abort: AbortController } | undefined;
 
@@ -28,11 +31,13 @@ function pause(): Promise<void> {
 
 async function carryOut({ ask, question }: Extract<ToWorker, { ask: number }>): Promise<void> {
   current?.abort.abort();
+  clearTimeout(waiting);
   const abort = new AbortController();
   current = { ask, abort };
   if (rehearser.lacks(question)) {
     port.postMessage({ ask, beyond: 'answers that are not here yet' });
-    return prepare(question);
+    waiting = setTimeout(() => void prepare(question), QUIET_MS);
+    return;
   }
   let last: Extract<FromWorker, { report: unknown }> | undefined;
   let saidAt = -Infinity;
