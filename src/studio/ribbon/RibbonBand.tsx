@@ -50,7 +50,7 @@ export function RibbonBand({
     >
       <Ground views={ribbon.views} quiet={ribbon.quiet} scale={scale} colourOf={colourOf} />
       {ribbon.marks.map((mark, index) => (
-        <Mark key={index} mark={mark} x={x(mark.at)} width={width} />
+        <Mark key={index} mark={mark} x={x(mark.at)} width={width} isLeft={isCovered(mark, ribbon.marks, scale)} />
       ))}
       {isCut && <path d={`M${width - 8} ${TOP}v${BAND}l8 ${-BAND / 2}z`} fill="var(--paper)" stroke="var(--soft)" />}
     </svg>
@@ -97,8 +97,22 @@ function ViewBand({ view, x, colour }: { view: RibbonView; x: (at: number) => nu
   );
 }
 
-function Mark({ mark, x, width }: { mark: RibbonMark; x: number; width: number }) {
+const FLAG = 13;
+
+/** A flag whose neighbour to the right would cover it flies to the left of its pole. */
+function isCovered(mark: RibbonMark, marks: readonly RibbonMark[], scale: number): boolean {
+  const isFlag = ({ kind }: RibbonMark): boolean => kind === 'showing' || kind === 'would';
+  if (!isFlag(mark) || mark.at / scale < FLAG) return false;
+  const nth = marks.indexOf(mark);
+  return marks.some((other, index) => {
+    const distance = (other.at - mark.at) / scale;
+    return isFlag(other) && distance <= FLAG && (distance > 0 || (distance === 0 && index > nth));
+  });
+}
+
+function Mark({ mark, x, width, isLeft }: { mark: RibbonMark; x: number; width: number; isLeft: boolean }) {
   if (x > width) return null;
+  const [flag, middle] = isLeft ? [-FLAG, -FLAG / 2] : [FLAG, FLAG / 2];
   const label = <title>{mark.words}</title>;
   switch (mark.kind) {
     case 'click':
@@ -133,8 +147,8 @@ function Mark({ mark, x, width }: { mark: RibbonMark; x: number; width: number }
       return (
         <g className="sliding" style={{ transform: `translateX(${x}px)` }}>
           {label}
-          <path d={`M0 ${TOP + BAND}V1h13v11H0`} fill="var(--pine)" stroke="var(--pine)" strokeWidth="1.5" />
-          <text x="6.5" y="10" textAnchor="middle" fontSize="9" fontWeight="700" fill="var(--on-pine)">
+          <path d={`M0 ${TOP + BAND}V1h${flag}v11H0`} fill="var(--pine)" stroke="var(--pine)" strokeWidth="1.5" />
+          <text x={middle} y="10" textAnchor="middle" fontSize="9" fontWeight="700" fill="var(--on-pine)">
             {mark.letter}
           </text>
         </g>
@@ -143,8 +157,8 @@ function Mark({ mark, x, width }: { mark: RibbonMark; x: number; width: number }
       return (
         <g>
           {label}
-          <path d={`M${x} ${TOP + BAND}V1h13v11H${x}`} fill="var(--pine)" stroke="var(--pine)" strokeWidth="1.5" />
-          <text x={x + 6.5} y="10" textAnchor="middle" fontSize="9" fontWeight="700" fill="var(--on-pine)">
+          <path d={`M${x} ${TOP + BAND}V1h${flag}v11H${x}`} fill="var(--pine)" stroke="var(--pine)" strokeWidth="1.5" />
+          <text x={x + middle} y="10" textAnchor="middle" fontSize="9" fontWeight="700" fill="var(--on-pine)">
             {mark.letter}
           </text>
         </g>
