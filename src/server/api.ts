@@ -27,6 +27,12 @@ export class Refused extends Error {
 
 const MAY_EDIT: readonly Role[] = ['owner', 'editor'];
 
+async function signedIn(): Promise<Member> {
+  const member = await currentMember();
+  if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
+  return member;
+}
+
 /** The four things an edge does: identify, parse, call, answer. Failures become JSON, never a stack trace. */
 export async function answer(
   request: Request,
@@ -35,8 +41,7 @@ export async function answer(
 ): Promise<NextResponse> {
   try {
     if (request.method !== 'GET' && !isFromHere(request)) throw new Refused(403, 'origin', 'This request does not come from the studio');
-    const member = await currentMember();
-    if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
+    const member = await signedIn();
     if (mayEdit && !MAY_EDIT.includes(member.role))
       throw new Refused(403, 'role', `As ${member.role} you can look but not change; ask an owner`);
     return NextResponse.json((await work(member)) ?? { ok: true });
@@ -51,8 +56,7 @@ export async function answerInBytes(
   work: (member: Member) => Promise<{ tag: string; parts: readonly Uint8Array[] }>,
 ): Promise<Response> {
   try {
-    const member = await currentMember();
-    if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
+    const member = await signedIn();
     const { tag, parts } = await work(member);
     const headers = { etag: `"${tag}"`, 'cache-control': 'private, no-cache', 'content-type': 'application/octet-stream' };
     if (request.headers.get('if-none-match') === headers.etag) return new Response(null, { status: 304, headers });
@@ -69,8 +73,7 @@ export async function answerInLines(
 ): Promise<Response> {
   try {
     if (request.method !== 'GET' && !isFromHere(request)) throw new Refused(403, 'origin', 'This request does not come from the studio');
-    const member = await currentMember();
-    if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
+    const member = await signedIn();
     const work = await prepare(member);
     const encoder = new TextEncoder();
     const body = new ReadableStream<Uint8Array>({

@@ -1,4 +1,4 @@
-import { anyPatternHolds, pagesHold } from '../pages/pages';
+import { pagesHold } from '../pages/pages';
 import type { Candidate } from '../pacing/decider';
 import type { Place } from '../pacing/place';
 import type { Budget, PacingRecord } from '../pacing/pacing';
@@ -193,7 +193,3 @@ function playView({ visit, at, record, compiled, judge, budget, unknownShows }: 
   );
   for (const { campaign, at: shownAt } of played) showings.push({ campaign, visit, view, at: shownAt });
 }
-
-/** Of the pages in the columns, which the patterns match: for counts beside a rule's pages. */
-export const pagesMatching = (columns: Columns, patterns: Parameters<typeof anyPatternHolds>[0], sets: PageSets): number =>
-  columns.pages.filter((page) => anyPatternHolds(patterns, page, sets) === true).length;

@@ -1,14 +1,7 @@
-import { z } from 'zod';
 import { KINDS, PARTS } from '@/core/wire/pack';
 import * as wire from '@/core/wire/items';
-
-type Json = Readonly<Record<string, unknown>>;
-
-const schemaOf = (schema: z.ZodType): Json => {
-  const { $schema: _version, ...rest } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as Record<string, unknown>;
-  return rest;
-};
-const ref = (name: string): Json => ({ $ref: `#/components/schemas/${name}` });
+import type { Json } from './shapes';
+import { pathParameters, pathsOf, ref, schemaOf } from './shapes';
 
 const ITEMS = {
   Open: wire.openItemSchema,
@@ -138,10 +131,6 @@ export function collectorDocument(): Json {
     return [name, name === 'Piece' ? { ...made, properties: { ...properties, signals: PACKED } } : made];
   });
   const batch = schemaOf(wire.batchSchema);
-  const paths = Object.entries(COLLECTOR_ENDPOINTS).map(([path, methods]) => [
-    path,
-    Object.fromEntries(Object.entries(methods).map(([method, endpoint]) => [method, operation(path, endpoint)])),
-  ]);
   return {
     openapi: '3.1.0',
     info: {
@@ -164,12 +153,12 @@ export function collectorDocument(): Json {
         Error: ERROR,
       },
     },
-    paths: Object.fromEntries(paths) as Json,
+    paths: pathsOf(COLLECTOR_ENDPOINTS, operation),
   };
 }
 
 function operation(path: string, { summary, answers, type, schema, body, refused = [] }: Endpoint): Json {
-  const parameters = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } }));
+  const parameters = pathParameters(path);
   return {
     summary,
     ...(parameters.length ? { parameters } : {}),

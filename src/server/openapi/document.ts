@@ -1,9 +1,10 @@
-import { z } from 'zod';
+import type { z } from 'zod';
 import { jsonSchemas } from '@/core/formats/jsonSchema';
 import { TERM_KINDS } from '@/core/visits/filter';
 import * as requests from '../requests';
+import type { Json } from './shapes';
+import { pathParameters, pathsOf, ref, schemaOf } from './shapes';
 
-type Json = Readonly<Record<string, unknown>>;
 type Method = 'get' | 'post' | 'put' | 'delete';
 
 interface Endpoint {
@@ -16,11 +17,6 @@ interface Endpoint {
   readonly type?: string;
 }
 
-const schemaOf = (schema: z.ZodType): Json => {
-  const { $schema: _version, ...rest } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as Record<string, unknown>;
-  return rest;
-};
-const ref = (name: string): Json => ({ $ref: `#/components/schemas/${name}` });
 const text: Json = { type: 'string', minLength: 1, maxLength: 200 };
 const revision: Json = {
   type: 'integer',
@@ -340,10 +336,6 @@ function components(): Record<string, Json> {
 
 /** The studio's HTTP API as an OpenAPI 3.1 document. */
 export function openApiDocument(): Json {
-  const paths = Object.entries(ENDPOINTS).map(([path, methods]) => [
-    path,
-    Object.fromEntries(Object.entries(methods).map(([method, endpoint]) => [method, operation(path, endpoint)])),
-  ]);
   return {
     openapi: '3.1.0',
     info: {
@@ -357,13 +349,13 @@ export function openApiDocument(): Json {
       securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'crindle_session' } },
     },
     security: [{ session: [] }],
-    paths: Object.fromEntries(paths) as Json,
+    paths: pathsOf(ENDPOINTS, operation),
   };
 }
 
 function operation(path: string, { summary, edits, body, query = {}, answers, type = 'application/json' }: Endpoint): Json {
   const parameters = [
-    ...[...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
+    ...pathParameters(path),
     ...Object.entries(query).map(([name, schema]) => ({
       name,
       in: 'query',
