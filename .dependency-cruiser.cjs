@@ -9,14 +9,28 @@ const only = (name, from, allowed, comment) => ({
 
 module.exports = {
   forbidden: [
+    {
+      name: 'core-floors',
+      comment: 'The families of conditions stand on logic, pages, history and time; the rule language stands on the families.',
+      severity: 'error',
+      from: { path: '^src/core/(logic|parsing|time|geo|history|typing|pages|people|moments|pacing)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/core/(rules|rehearsal|release|counting|campaigns|flows|messages|results)/' },
+    },
+    {
+      name: 'logic-alone',
+      comment: 'Logic and parsing know no condition.',
+      severity: 'error',
+      from: { path: '^src/core/(logic|parsing)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/core/', pathNot: '^src/core/(logic|parsing|time)/' },
+    },
     only('core-alone', '^src/core/', '^src/core/', 'The core is pure and knows nobody.'),
     {
       name: 'core-without-platform',
       comment:
-        'No Node, DOM library, database or framework in the core; Zod, distribution functions for the results, and a distance of words.',
+        'No Node, DOM library, database or framework in the core; Zod, distribution functions for the results, a distance of words, and the types of fast-check for the kinds’ examples.',
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
-      to: { dependencyTypes: ['core', 'npm'], pathNot: '^node_modules/(zod|@stdlib|fastest-levenshtein)' },
+      to: { dependencyTypes: ['core', 'npm'], pathNot: '^node_modules/(zod|@stdlib|fastest-levenshtein|fast-check)' },
     },
     only('page-on-core', '^src/page/', '^src/(core|page)/', 'The page script is core and itself.'),
     {
@@ -30,7 +44,7 @@ module.exports = {
     only(
       'studio',
       '^src/studio/',
-      '^src/(core|studio|page/(show|chat)|app/sign-in/actions|app/api|server)/?',
+      '^src/(core|studio|page/(show|chat)|server)/',
       'The studio may take types of the server and the page script’s renderer.',
     ),
     {
@@ -41,7 +55,7 @@ module.exports = {
       to: { path: '^src/server/', dependencyTypesNot: ['type-only'] },
     },
     only('demo', '^src/(demo|standins)/', '^src/(core|server|demo|standins)/', 'The demo builds on the server.'),
-    { name: 'nobody-imports-app', severity: 'error', from: { pathNot: '^src/(app|studio)/' }, to: { path: '^src/app/' } },
+    { name: 'nobody-imports-app', severity: 'error', from: { pathNot: '^src/app/' }, to: { path: '^src/app/' } },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
   ],
   options: {

@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'e2e',
   outputDir: 'test-results',
-  workers: 1,
+  workers: (JSON.parse(process.env['STACKS'] ?? '[0]') as unknown[]).length,
   retries: 0,
   timeout: 60_000,
   expect: { timeout: 10_000 },

@@ -2,8 +2,9 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { RUN } from './stack';
 
-const cluster = (): string => join(dirname(process.env['RUN'] ?? ''), 'db', 'pg');
+const cluster = (): string => join(dirname(RUN), 'db', 'pg');
 
 /** Runs a command of PostgreSQL's as the user that owns the cluster. */
 function asOwner(command: string): void {

@@ -6,7 +6,7 @@ import { emptyPacing } from '../src/core/pacing/pacing';
 import type { Pacing } from '../src/core/pacing/pacing';
 import type { ReleasedCampaign } from '../src/core/release/release';
 import type { Signal } from '../src/core/moments/signal';
-import type { Expr } from '../src/core/rules/expr';
+import type { Expr } from '../src/core/logic/expr';
 import { emptyRelease, enter, openShop, showings } from './shop';
 
 const CASES = 40;

@@ -3,6 +3,7 @@ import { expect, test } from '@playwright/test';
 import type { ShopPage } from './shop';
 import { emptyRelease, enter, openShop, SHOP, showings } from './shop';
 import type { Release } from '../src/core/release/release';
+import { drawn, settled, still } from './stack';
 
 const TALL = '<main style="height:3000px"><h1>Shop</h1><p>Words</p><a id="link" href="/other">Other</a></main>';
 const release: Release = {
@@ -97,7 +98,7 @@ for (const path of Object.keys(PAGES))
     await enter(shop, path);
     const box = page.locator('[data-crindle] .box');
     await expect(box).toBeVisible();
-    await page.waitForTimeout(400);
+    await still(box);
     const at = await box.boundingBox();
     expect(at && at.width > 250 && at.height > 150 && at.x >= 0 && at.y >= 0 && at.x + at.width <= 1280 && at.y + at.height <= 800).toBe(
       true,
@@ -143,7 +144,7 @@ test('scrolling in a container is scrolling, and a page that cannot scroll says 
   await expect
     .poll(() => shop.items.flatMap((item) => (item.kind === 'piece' ? item.signals.filter(({ s }) => s === 'scroll') : [])).length)
     .toBeGreaterThan(3);
-  await shop.page.waitForTimeout(300);
+  await settled(shop.page);
   await enter(shop, '/next');
   await expect.poll(() => shop.items.some((item) => item.kind === 'piece' && item.cannotScroll === true)).toBe(true);
   await shop.context.close();
@@ -152,7 +153,7 @@ test('scrolling in a container is scrolling, and a page that cannot scroll says 
 async function scrollInside(page: Page): Promise<void> {
   for (let step = 1; step <= 6; step++) {
     await page.evaluate((to) => document.querySelector('#app')?.scrollTo(0, to), step * 300);
-    await page.waitForTimeout(60);
+    await drawn(page);
   }
 }
 
@@ -169,7 +170,7 @@ test('a single-page application by history, by hash, and by an event of its own:
     'history.back()',
   ]) {
     await page.evaluate(change);
-    await page.waitForTimeout(200);
+    await settled(page);
   }
   await expect
     .poll(() => shop.items.flatMap((item) => (item.kind === 'open' ? [item.url.replace(SHOP, '')] : [])))
@@ -190,10 +191,12 @@ test('restored from the back/forward cache a page is a view of its own, and an i
 test('a collector that has too much to do is left alone and gets everything later', async ({ browser }) => {
   const shop = await openShop(browser, {});
   shop.isUp = false;
+  await shop.page.clock.install();
   await shop.page.goto(`${SHOP}/`);
   await shop.page.waitForFunction(() => (window as unknown as { crindle?: { running?: unknown } }).crindle?.running);
   await shop.page.evaluate(() => (window as unknown as { crindle: { did: (name: string) => void } }).crindle.did('while_busy'));
-  await shop.page.waitForTimeout(600);
+  await shop.page.clock.runFor(600);
+  await settled(shop.page);
   expect(shop.requests).toBeLessThanOrEqual(2);
   shop.isUp = true;
   await expect.poll(() => shop.items.map(({ kind }) => kind)).toEqual(expect.arrayContaining(['open', 'event']));
@@ -226,9 +229,11 @@ test('before consent nothing is stored or sent; once given it is remembered; tak
   const kept = () => page.evaluate(() => Object.keys(localStorage));
   const consent = (choice: string) =>
     page.evaluate((given) => (window as unknown as { crindle: { consent: (choice: string) => void } }).crindle.consent(given), choice);
+  await page.clock.install();
   await page.goto(`${SHOP}/ask`);
   await page.waitForFunction(() => (window as unknown as { crindle?: { running?: unknown } }).crindle?.running);
-  await page.waitForTimeout(300);
+  await page.clock.runFor(60_000);
+  await settled(page);
   expect([shop.requests, await kept()]).toEqual([0, []]);
   await consent('granted');
   await expect.poll(() => shop.items.filter(({ kind }) => kind === 'open')).toHaveLength(1);
@@ -237,7 +242,8 @@ test('before consent nothing is stored or sent; once given it is remembered; tak
   await consent('denied');
   const before = shop.requests;
   await page.reload();
-  await page.waitForTimeout(500);
+  await page.clock.runFor(60_000);
+  await settled(page);
   expect(shop.requests).toBe(before);
   expect(await kept()).toEqual(['crindle:shop:consent']);
   await shop.context.close();
@@ -246,9 +252,11 @@ test('before consent nothing is stored or sent; once given it is remembered; tak
 test('a browser that asks for privacy is not recorded until its visitor agrees', async ({ browser }) => {
   const shop = await openShop(browser, { '/': { body: TALL } });
   await shop.page.addInitScript(() => Object.defineProperty(Navigator.prototype, 'globalPrivacyControl', { get: () => true }));
+  await shop.page.clock.install();
   await shop.page.goto(`${SHOP}/`);
   await shop.page.waitForFunction(() => (window as unknown as { crindle?: { running?: unknown } }).crindle?.running);
-  await shop.page.waitForTimeout(300);
+  await shop.page.clock.runFor(60_000);
+  await settled(shop.page);
   expect(shop.requests).toBe(0);
   await shop.page.evaluate(() => (window as unknown as { crindle: { consent: (choice: string) => void } }).crindle.consent('granted'));
   await expect.poll(() => shop.items.filter(({ kind }) => kind === 'open')).toHaveLength(1);
@@ -258,15 +266,17 @@ test('a browser that asks for privacy is not recorded until its visitor agrees',
 test('after stop nothing of ours is left in the page', async ({ browser }) => {
   const shop = await openShop(browser, { '/': { body: TALL } });
   shop.release = release;
+  await shop.page.clock.install();
   await enter(shop);
   await expect(shop.page.locator('[data-crindle] .box')).toBeVisible();
   await shop.page.evaluate(() => (window as unknown as { crindle: { stop: () => void } }).crindle.stop());
   await expect(shop.page.locator('[data-crindle]')).toHaveCount(0);
-  await shop.page.waitForTimeout(300);
+  await settled(shop.page);
   const before = shop.requests;
   await shop.page.mouse.move(200, 200);
   await shop.page.evaluate(() => history.pushState({}, '', '/later'));
-  await shop.page.waitForTimeout(900);
+  await shop.page.clock.runFor(60_000);
+  await settled(shop.page);
   expect(shop.requests).toBe(before);
   await shop.context.close();
 });

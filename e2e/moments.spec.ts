@@ -1,9 +1,9 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import type { Moment } from '../src/core/moments/moment';
-import type { Expr } from '../src/core/rules/expr';
+import type { Expr } from '../src/core/logic/expr';
 import type { Rule } from '../src/core/rules/schema';
-import { ask, moveToLeave, scrollTo } from './stack';
+import { ask, moveToLeave, scrollTo, settled } from './stack';
 import { open, release, visitorOf } from './release';
 
 const KEY = 'momentsite';
@@ -24,7 +24,7 @@ interface Case {
   readonly act: (page: Page) => Promise<unknown>;
   readonly touch?: true;
 }
-const wait = (ms: number) => (page: Page) => page.waitForTimeout(ms);
+const wait = (ms: number) => (page: Page) => page.clock.runFor(ms);
 
 const CASES: Record<string, Case> = {
   open: { moment: { kind: 'open' }, path: '/contact', act: wait(0) },
@@ -67,7 +67,7 @@ const CASES: Record<string, Case> = {
     moment: { kind: 'visible', selector: '#join', share: 60, seconds: 1 },
     path: '/membership',
     not: wait(1200),
-    act: (page) => scrollTo(page, 1).then(() => page.waitForTimeout(1100)),
+    act: (page) => scrollTo(page, 1).then(() => page.clock.runFor(1100)),
   },
   'visible-later': {
     moment: { kind: 'visible', selector: '.late', share: 50 },
@@ -81,10 +81,14 @@ const CASES: Record<string, Case> = {
     touch: true,
     not: (page) => scrollTo(page, 0.5),
     act: async (page) => {
-      for (let step = 0; step < 6; step++) {
-        await page.evaluate(() => window.scrollBy(0, -120));
-        await page.waitForTimeout(30);
-      }
+      // All at once in the page: the way up may take four tenths of a second.
+      await page.evaluate(async () => {
+        for (let step = 0; step < 6; step++)
+          await new Promise((scrolled) => {
+            document.addEventListener('scroll', scrolled, { once: true });
+            window.scrollBy(0, -120);
+          });
+      });
     },
   },
 };
@@ -144,10 +148,11 @@ for (const [name, { path, not, act, touch }] of Object.entries(CASES))
       KEY,
       touch ? { hasTouch: true, isMobile: true, viewport: { width: 390, height: 800 } } : {},
     );
+    await page.clock.install();
     await open(page, `${path}?case=${name}`);
     if (not) {
       await not(page);
-      await page.waitForTimeout(150);
+      await settled(page);
       await expect(popup(page)).toHaveCount(0);
     }
     await act(page);
@@ -205,7 +210,7 @@ test('the holdout sees nothing and is counted, always the same for a browser', a
     await open(page, '/contact?case=held');
     const body = (await reported).postData() ?? '';
     const isShown = body.includes('"shown":true');
-    await page.waitForTimeout(300);
+    await settled(page);
     await expect(popup(page)).toHaveCount(isShown ? 1 : 0);
     if (!isShown) held++;
     await close();

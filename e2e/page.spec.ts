@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { ask, moveToLeave, newVisitor, popup, SITE, visit } from './stack';
+import { ask, drawn, moveToLeave, newVisitor, popup, settled, SITE, visit } from './stack';
 
 interface Crindle {
   did: (name: string, props?: object) => void;
@@ -40,11 +40,13 @@ test('the script leaves one global and throws nothing into the page', async ({ b
 
 test('a page view is recorded with its scroll, engaged time, click, exit and leaving', async ({ browser }) => {
   const { context, page } = await newVisitor(browser);
+  await page.clock.install();
   await visit(page, '/routes/valley-loop');
   const id = await idOf(page);
   await page.mouse.move(300, 300);
   await page.mouse.wheel(0, 4000);
-  await page.waitForTimeout(1200);
+  await drawn(page);
+  await page.clock.runFor(1200);
   await page.locator('main p').first().click();
   await moveToLeave(page);
   await page.goto('about:blank');
@@ -75,17 +77,18 @@ test('history navigation is a page view, a change of the fragment is none', asyn
   await visit(page, '/routes');
   const id = await idOf(page);
   await page.evaluate(() => history.pushState({}, '', '/routes/valley-loop?day=2'));
-  await page.waitForTimeout(300);
+  await settled(page);
   await page.evaluate(() => (location.hash = 'water'));
-  await page.waitForTimeout(300);
+  await settled(page);
   await page.goBack();
   await page.goBack();
-  await page.waitForTimeout(600);
-  const views = await ask(
-    `select regexp_replace(url, '^http://[^/]+', '') as path from page_view join visitor on visitor.id = page_view.visitor_id where browser_id = $1 order by at`,
-    [id],
-  );
-  expect(views.map(({ path }) => path)).toEqual(['/routes', '/routes/valley-loop?day=2', '/routes']);
+  await settled(page);
+  const views = () =>
+    ask(
+      `select regexp_replace(url, '^http://[^/]+', '') as path from page_view join visitor on visitor.id = page_view.visitor_id where browser_id = $1 order by at`,
+      [id],
+    );
+  await expect.poll(async () => (await views()).map(({ path }) => path)).toEqual(['/routes', '/routes/valley-loop?day=2', '/routes']);
   await context.close();
 });
 
@@ -135,10 +138,11 @@ test('a long title, odd properties and a burst of clicks cost nothing of what wa
 
 test('after stop the script hears nothing any more', async ({ browser }) => {
   const { context, page } = await newVisitor(browser);
+  await page.clock.install();
   await visit(page, '/offers');
   const id = await idOf(page);
   await page.evaluate(() => (window as unknown as Host).crindle.stop());
-  await page.waitForTimeout(300);
+  await settled(page);
   const count = () =>
     ask(
       `select count(*)::int as n from signal_piece join page_view on page_view.id = view_id join visitor on visitor.id = page_view.visitor_id where browser_id = $1`,
@@ -149,7 +153,9 @@ test('after stop the script hears nothing any more', async ({ browser }) => {
   page.on('request', (request) => requests.push(request.url()));
   await moveToLeave(page);
   await page.evaluate(() => history.pushState({}, '', '/offers?later'));
-  await page.waitForTimeout(1000);
+  // Longer than from one piece to the next, and than until a page asks for news.
+  await page.clock.runFor(60_000);
+  await settled(page);
   expect(requests).toEqual([]);
   expect(await count()).toEqual(before);
   await context.close();
@@ -159,7 +165,7 @@ test('the packing list shows to a reader who is engaged, once', async ({ browser
   const { context, page } = await newVisitor(browser);
   await page.clock.install();
   await visit(page, '/journal/packing-for-snow');
-  await page.waitForTimeout(300);
+  await settled(page);
   for (let step = 1; step <= 8; step++) {
     await page.evaluate((share) => window.scrollTo(0, (document.documentElement.scrollHeight - innerHeight) * share), step / 8);
     await page.clock.runFor(3000);

@@ -2,6 +2,7 @@ import { expect, test } from '@playwright/test';
 import { openStudio, signIn, STUDIO } from './stack';
 
 test('a rule is typed phrase by phrase, a phrase is taken out by Delete and comes back by undo', async ({ page }) => {
+  await page.clock.install();
   await signIn(page);
   await openStudio(page, '/campaigns');
   // Rehearsed: the screen is at work.
@@ -24,7 +25,7 @@ test('a rule is typed phrase by phrase, a phrase is taken out by Delete and come
     await expect(sentence).toContainText(expected);
     await expect(line).toHaveValue('');
   }
-  await page.waitForTimeout(800);
+  await page.clock.fastForward(1000); // Changes that follow each other closely are undone together.
   await sentence.getByRole('button', { name: /stay for 20 s/ }).focus();
   await page.keyboard.press('Delete');
   await expect(sentence).not.toContainText('stay for 20 s');
@@ -36,6 +37,7 @@ test('a rule is typed phrase by phrase, a phrase is taken out by Delete and come
 });
 
 test('a segment is typed phrase by phrase; a phrase leads to its condition, and Delete takes it out', async ({ page }) => {
+  await page.clock.install();
   await signIn(page);
   await openStudio(page, '/segments');
   await page.getByRole('button', { name: 'New segment', exact: true }).first().click();
@@ -60,7 +62,7 @@ test('a segment is typed phrase by phrase; a phrase leads to its condition, and 
       .getByLabel(/Visits/)
       .first(),
   ).toBeFocused();
-  await page.waitForTimeout(800);
+  await page.clock.fastForward(1000); // Changes that follow each other closely are undone together.
   await visits.focus();
   await page.keyboard.press('Delete');
   await expect(sentence).not.toContainText('made at least 3 visits');

@@ -140,6 +140,29 @@ test('a rule that nobody fits says so, and a rule with others says what it takes
   await expect(page.getByText(/^saved/).first()).toBeVisible();
 });
 
+test('two conditions that cannot hold together are named under the sentence, and the fix takes one of them out', async ({ page }) => {
+  await signIn(page);
+  await page.goto(`${STUDIO}/campaigns/camp_quiet_weeks`);
+  const line = page.getByLabel('Type a phrase into the rule');
+  const sentence = page.getByLabel('The rule as a sentence');
+  for (const country of ['Austria', 'Germany']) {
+    await line.fill(`from ${country}`);
+    await page.getByRole('option').first().click();
+  }
+  const found = page.getByRole('list', { name: 'What stands out' });
+  await expect(found).toContainText('are in countries AT / are in countries DE: It can never show. The two have nothing in common.');
+  await found.getByRole('button', { name: 'Take it out' }).click();
+  await expect(sentence).not.toContainText('countries DE');
+  await expect(sentence).toContainText('countries AT');
+  await expect(found).toHaveCount(0);
+  // What was changed quickly is one step back, however long it took here.
+  await expect(async () => {
+    await page.keyboard.press('Control+Z');
+    await expect(sentence).not.toContainText('countries', { timeout: 500 });
+  }).toPass();
+  await expect(page.getByText(/^saved/).first()).toBeVisible();
+});
+
 test('a step shows the visits that are left after it and those that it takes, and lets go again', async ({ page }) => {
   await signIn(page);
   await openStudio(page, '/campaigns/camp_quiet_weeks');

@@ -1,12 +1,15 @@
 // A site of its own beside the demo's, at the same address, with a release made for a test.
 import type { Browser, Page } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { v7 } from 'uuid';
+import type { BatchAnswer } from '../src/core/wire/items';
 import type { CampaignToRelease } from '../src/core/release/release';
 import { compileRelease } from '../src/core/release/release';
 import type { Message } from '../src/core/messages/message';
 import type { Budget } from '../src/core/pacing/pacing';
 import type { Rule } from '../src/core/rules/schema';
 import { hashOf } from '../src/server/db/releases';
-import { ask, COLLECTOR, newVisitor, SITE } from './stack';
+import { ask, COLLECTOR, newVisitor, settled, SITE } from './stack';
 
 export interface TestCampaign {
   readonly id: string;
@@ -42,8 +45,21 @@ export async function release(key: string, campaigns: readonly TestCampaign[], b
     { conditions: facts, sets: {}, places: {} },
     hashOf(document),
   ]);
-  // The collector remembers a site for a second.
-  await new Promise((resolve) => setTimeout(resolve, 1100));
+  // The collector remembers a site for a moment.
+  await expect.poll(() => hashOfLive(key), { intervals: [50] }).toBe(hashOf(document));
+}
+
+/** What the collector says is live on a site. */
+async function hashOfLive(key: string): Promise<string | null> {
+  const response = await fetch(`${COLLECTOR}/c`, {
+    method: 'POST',
+    headers: {
+      origin: SITE,
+      'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36',
+    },
+    body: JSON.stringify({ key, browser: v7(), now: Date.now(), items: [] }),
+  });
+  return ((await response.json()) as BatchAnswer).release ?? null;
 }
 
 /** A visitor to the demo site's pages, with the snippet of another site in them. */
@@ -66,5 +82,5 @@ export async function open(page: Page, path: string): Promise<void> {
   const told = page.waitForResponse((response) => response.url() === `${COLLECTOR}/c` && response.ok());
   await page.goto(SITE + path);
   await told;
-  await page.waitForTimeout(150);
+  await settled(page);
 }

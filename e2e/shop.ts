@@ -3,9 +3,9 @@
 import { readFileSync } from 'node:fs';
 import type { Browser, BrowserContext, Page } from '@playwright/test';
 import type { Release } from '../src/core/release/release';
-import type { BatchAnswer, Item, Told } from '../src/core/wire/items';
+import type { BatchAnswer, Item, DecisionContext } from '../src/core/wire/items';
 import { unpackSignals } from '../src/core/wire/pack';
-import { newVisitor } from './stack';
+import { newVisitor, settled } from './stack';
 
 export const SHOP = 'https://shop.example';
 const COLLECTOR = 'https://collector.example';
@@ -18,7 +18,7 @@ export interface Shop {
   /** Errors that reached the page. */
   readonly errors: string[];
   release: Release;
-  told: Partial<Told>;
+  told: Partial<DecisionContext>;
   /** While false the collector answers 503. */
   isUp: boolean;
   requests: number;
@@ -79,7 +79,7 @@ export async function openShop(
     }
     const hash = `h${shop.release.number}`;
     const asks = items.length === 0 || items.some(({ kind }) => ['open', 'event', 'person', 'mark', 'form'].includes(kind));
-    const told: Told = { release: { number: shop.release.number, hash }, facts: [], pacing: { campaigns: {} }, ...shop.told };
+    const told: DecisionContext = { release: { number: shop.release.number, hash }, facts: [], pacing: { campaigns: {} }, ...shop.told };
     const answer: BatchAnswer = { items: items.map(() => ({ ok: true })), now: Date.now(), release: hash, ...(asks ? { told } : {}) };
     return route.fulfill({ contentType: 'application/json', headers, body: JSON.stringify(answer) });
   });
@@ -91,7 +91,7 @@ export async function enter({ page }: Shop, path = '/'): Promise<void> {
   const told = page.waitForResponse((response) => response.url() === `${COLLECTOR}/c` && response.ok());
   await page.goto(SHOP + path);
   await told;
-  await page.waitForTimeout(100);
+  await settled(page);
 }
 
 export const showings = ({ items }: Shop) => items.filter((item) => item.kind === 'showing');

@@ -5,7 +5,7 @@ import { doubtsAbout } from '../src/demo/simulator/plausible';
 import type { SimulatedView, SimulatedVisit } from '../src/demo/simulator/simulate';
 import { simulate } from '../src/demo/simulator/simulate';
 import { release, visitorOf } from './release';
-import { ask, COLLECTOR, SITE } from './stack';
+import { ask, COLLECTOR, drawn, SITE } from './stack';
 
 const KEY = 'simulatedbyhand';
 const VISITS = 10;
@@ -98,10 +98,10 @@ async function play(context: BrowserContext, view: SimulatedView, at: number): P
     now = Math.max(now, openedAt + signal.t);
     await act(page, signal);
     // What the browser itself tells of (scrolling, elements in view) comes in its own time.
-    await page.waitForTimeout(30);
+    await drawn(page);
     await page.clock.runFor(20);
     now += 20;
-    await page.waitForTimeout(10);
+    await drawn(page);
   }
   await page.clock.runFor(Math.max(0, openedAt + view.leaveMs - now));
   await page.goto('about:blank');

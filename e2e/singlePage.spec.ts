@@ -1,7 +1,7 @@
 // The demo site's single-page build: the same pages under /app/, without a document ever being loaded again.
 import { expect, test } from '@playwright/test';
 import { open, release, visitorOf } from './release';
-import { ask, SITE } from './stack';
+import { ask, settled, SITE } from './stack';
 
 const KEY = 'singlepagesite';
 
@@ -28,12 +28,14 @@ test('each step through the single-page build is a page view, with the title and
     },
   ]);
   const { page, close } = await visitorOf(browser, KEY);
+  await page.clock.install();
   await open(page, '/app/');
   await page.evaluate(() => ((window as unknown as { same: boolean }).same = true));
   const banner = page.getByText('Bring a torch');
   await page.getByRole('link', { name: 'Our huts' }).click();
   await expect(page).toHaveTitle(/Our huts/);
-  await page.waitForTimeout(1500);
+  await page.clock.runFor(1500);
+  await settled(page);
   await expect(banner).toHaveCount(0);
   await page.getByRole('link', { name: /Upper Moss/ }).click();
   await expect(banner).toBeVisible();

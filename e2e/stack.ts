@@ -2,19 +2,27 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Browser, BrowserContext, Page } from '@playwright/test';
+import type { Browser, BrowserContext, Locator, Page, Request } from '@playwright/test';
+import { expect } from '@playwright/test';
 import pg from 'pg';
 
-function setting(name: string): string {
-  const value = process.env[name];
-  if (!value) throw new Error(`${name} is not set; run ./crindle test browser`);
-  return value;
+interface Stack {
+  readonly STUDIO: string;
+  readonly SITE: string;
+  readonly COLLECTOR: string;
+  /** Where its pid files are. */
+  readonly RUN: string;
 }
 
-export const STUDIO = setting('STUDIO');
-export const SITE = setting('SITE');
-export const COLLECTOR = setting('COLLECTOR');
-const RUN = setting('RUN');
+/** Each worker has a stack of its own. */
+function ownStack(): Stack {
+  const { STACKS, TEST_PARALLEL_INDEX } = process.env;
+  const stack = (JSON.parse(STACKS ?? '[]') as Stack[])[Number(TEST_PARALLEL_INDEX ?? 0)];
+  if (!stack) throw new Error('STACKS is not set; run ./crindle test browser');
+  return stack;
+}
+
+export const { STUDIO, SITE, COLLECTOR, RUN } = ownStack();
 
 export async function signIn(page: Page, email = 'ines@tarnhollow.example'): Promise<void> {
   await page.goto(`${STUDIO}/sign-in`);
@@ -45,7 +53,43 @@ export async function newVisitor(
   options: Parameters<Browser['newContext']>[0] = {},
 ): Promise<{ context: BrowserContext; page: Page }> {
   const context = await browser.newContext(options);
+  const flying = new Set<Request>();
+  // A beacon is never heard of again once its page has gone.
+  context.on('request', (request) => request.resourceType() !== 'ping' && flying.add(request));
+  context.on('requestfinished', (request) => flying.delete(request));
+  context.on('requestfailed', (request) => flying.delete(request));
+  underWay.set(context, flying);
   return { context, page: await context.newPage() };
+}
+
+const underWay = new WeakMap<BrowserContext, ReadonlySet<Request>>();
+
+/** Until the browser has drawn two frames: what it tells by itself (scrolling, elements in view) has been told by then. Needs no clock. */
+export async function drawn(page: Page): Promise<void> {
+  await page.evaluate(async () => {
+    for (let frame = 0; frame < 2; frame++)
+      await new Promise<void>((done) => {
+        const observer = new IntersectionObserver(() => {
+          observer.disconnect();
+          done();
+        });
+        observer.observe(document.documentElement);
+      });
+  });
+}
+
+/** Until nothing is under way any more, so that what was going to show has shown: requests are answered and what they led to is drawn. */
+export async function settled(page: Page): Promise<void> {
+  const flying = underWay.get(page.context());
+  for (let quiet = 0; quiet < 3;) {
+    await drawn(page);
+    quiet = flying?.size ? 0 : quiet + 1;
+  }
+}
+
+/** Until what is there has come in whole. */
+export async function still(what: Locator): Promise<void> {
+  await what.evaluate((element) => Promise.all(element.getAnimations({ subtree: true }).map(({ finished }) => finished)));
 }
 
 /** Opens a page of the demo site and waits until the page script has heard from the collector. */
@@ -57,7 +101,7 @@ export async function visit(page: Page, path: string): Promise<void> {
 
 export async function scrollTo(page: Page, share: number): Promise<void> {
   await page.evaluate((to) => window.scrollTo(0, (document.documentElement.scrollHeight - innerHeight) * to), share);
-  await page.waitForTimeout(150);
+  await drawn(page);
 }
 
 /** The pointer goes out of the window through its top edge. */
@@ -65,7 +109,7 @@ export async function moveToLeave(page: Page): Promise<void> {
   await page.mouse.move(500, 300);
   await page.mouse.move(500, 4);
   await page.mouse.move(500, -4);
-  await page.waitForTimeout(200);
+  await settled(page);
 }
 
 export const popup = (page: Page) => page.locator('[data-crindle] dialog');
@@ -106,14 +150,7 @@ const pidOf = (name: string): number => Number(readFileSync(join(RUN, `${name}.p
 export async function stopCollector(): Promise<void> {
   collectorEnvironment();
   process.kill(pidOf('collector'), 'SIGTERM');
-  for (;;) {
-    const isDown = await fetch(`${COLLECTOR}/health`).then(
-      () => false,
-      () => true,
-    );
-    if (isDown) return;
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
+  await expect.poll(isUp, { intervals: [50] }).toBe(false);
 }
 
 export async function startCollector(): Promise<void> {
@@ -125,13 +162,11 @@ export async function startCollector(): Promise<void> {
   child.unref();
   const stat = readFileSync(`/proc/${child.pid}/stat`, 'utf8').replace(/^.*\) /, '');
   writeFileSync(join(RUN, 'collector.pid'), `${child.pid} ${stat.split(' ')[19]}\n`);
-  for (let tries = 0; tries < 200; tries++) {
-    const isUp = await fetch(`${COLLECTOR}/health`).then(
-      ({ ok }) => ok,
-      () => false,
-    );
-    if (isUp) return;
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
-  throw new Error('The collector did not start again');
+  await expect.poll(isUp, { intervals: [50] }).toBe(true);
 }
+
+const isUp = (): Promise<boolean> =>
+  fetch(`${COLLECTOR}/health`).then(
+    ({ ok }) => ok,
+    () => false,
+  );

@@ -1,5 +1,18 @@
 import { expect, test } from '@playwright/test';
-import { ask, moveToLeave, newVisitor, popup, scrollTo, signIn, startCollector, stopCollector, STUDIO, visit } from './stack';
+import {
+  ask,
+  moveToLeave,
+  newVisitor,
+  popup,
+  scrollTo,
+  settled,
+  signIn,
+  SITE,
+  startCollector,
+  stopCollector,
+  STUDIO,
+  visit,
+} from './stack';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -48,20 +61,24 @@ test('a marketer makes a segment and a campaign, and publishes them', async ({ p
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
 
   await page.getByRole('switch', { name: 'Part of the next release' }).click();
-  await page.getByRole('button', { name: 'Publish release 2' }).click();
-  const panel = page.getByRole('dialog', { name: 'Publish release 2' });
+  const [{ next } = { next: 0 }] = await ask<{ next: number }>(
+    `select max(number) + 1 as next from release join site on site.id = site_id where key = 'tarnhollowdemo'`,
+  );
+  await page.getByRole('button', { name: `Publish release ${next}` }).click();
+  const panel = page.getByRole('dialog', { name: `Publish release ${next}` });
   await expect(panel.getByText('Hut news goes live')).toBeVisible();
   await panel.getByLabel('Name').fill('Hut news out');
-  await panel.getByRole('button', { name: 'Publish release 2' }).click();
-  await expect(page.getByText('release 2 is live', { exact: true })).toBeVisible();
-  await expect(page.getByText('live in release 2')).toBeVisible();
+  await panel.getByRole('button', { name: `Publish release ${next}` }).click();
+  await expect(page.getByText(`release ${next} is live`, { exact: true })).toBeVisible();
+  await expect(page.getByText(`live in release ${next}`)).toBeVisible();
 });
 
 test('a visitor in the segment sees the pop-up at the right moment, leaves an email, and is not asked again', async ({ browser }) => {
   const { context, page } = await newVisitor(browser);
+  await page.clock.install();
   await visit(page, '/huts/skarn-shelter');
   await scrollTo(page, 0.6);
-  await page.waitForTimeout(5200);
+  await page.clock.runFor(7000); // Five seconds, and the gap after a quiet action that waits for five seconds too.
   await moveToLeave(page);
   await expect(popup(page)).toHaveCount(0); // Only one hut viewed.
 
@@ -69,7 +86,12 @@ test('a visitor in the segment sees the pop-up at the right moment, leaves an em
   await scrollTo(page, 0.5);
   await moveToLeave(page);
   await expect(popup(page)).toHaveCount(0); // Not yet 5 seconds here: this exit is spent.
-  await page.waitForTimeout(5200);
+  const quiet = page.waitForResponse((response) => (response.request().postData() ?? '').includes('"tag":"comparing"'));
+  await page.clock.runFor(7000); // Five seconds; a quiet action tells of itself meanwhile.
+  await (await quiet).finished();
+  await settled(page);
+  // What it was told stands at the instant to which the clock leapt; the gap begins there.
+  await page.clock.runFor(2000);
   await expect(popup(page)).toHaveCount(0);
   await page.locator('#book-now').focus();
   const before = await page.evaluate(() => ({
@@ -113,7 +135,7 @@ test('a visitor in the segment sees the pop-up at the right moment, leaves an em
 
   await visit(page, '/huts/lantern-col');
   await scrollTo(page, 0.6);
-  await page.waitForTimeout(5200);
+  await page.clock.runFor(7000); // Five seconds, and the gap after a quiet action that waits for five seconds too.
   await moveToLeave(page);
   await expect(popup(page)).toHaveCount(0);
   await context.close();
@@ -121,9 +143,10 @@ test('a visitor in the segment sees the pop-up at the right moment, leaves an em
 
 test('a visitor outside the segment never sees it', async ({ browser }) => {
   const { context, page } = await newVisitor(browser);
+  await page.clock.install();
   await visit(page, '/huts/three-cairns');
   await scrollTo(page, 0.6);
-  await page.waitForTimeout(5200);
+  await page.clock.runFor(7000); // Five seconds, and the gap after a quiet action that waits for five seconds too.
   await moveToLeave(page);
   await expect(popup(page)).toHaveCount(0);
   await context.close();
@@ -158,8 +181,8 @@ test('with the collector away nothing is lost: what was queued arrives once, in 
   await page.evaluate(() =>
     (window as unknown as { crindle: { did: (name: string, props: object) => void } }).crindle.did('video_played', { where: 'away' }),
   );
-  await page.goto(`${process.env['SITE']}/routes/ridge-traverse`);
-  await page.waitForTimeout(500);
+  await page.goto(`${SITE}/routes/ridge-traverse`);
+  await settled(page);
   expect(await ask(`select count(*)::int as n from event where name = 'video_played' and props ->> 'where' = 'away'`)).toEqual([{ n: 0 }]);
   await startCollector();
   await visit(page, '/routes');

@@ -52,10 +52,10 @@ test('a segment that was deleted by mistake comes back whole, from its editor an
   await page.getByRole('button', { name: 'Actions for Deleted by mistake' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await expect(page.getByRole('link', { name: 'Deleted by mistake', exact: true })).toBeHidden();
-  const again = await page.request.post(`${STUDIO}/api/bin`, { data: { kind: 'segment', id }, headers: { origin: STUDIO } });
+  const again = await page.request.post(`${STUDIO}/api/trash`, { data: { kind: 'segment', id }, headers: { origin: STUDIO } });
   expect(again.ok()).toBe(true);
   expect(await stored()).toEqual(before);
-  const gone = await page.request.post(`${STUDIO}/api/bin`, { data: { kind: 'segment', id }, headers: { origin: STUDIO } });
+  const gone = await page.request.post(`${STUDIO}/api/trash`, { data: { kind: 'segment', id }, headers: { origin: STUDIO } });
   expect([gone.status(), ((await gone.json()) as { error: { message: string } }).error.message]).toEqual([
     404,
     expect.stringContaining('no longer kept'),

@@ -1,12 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { openStudio, signIn, STUDIO, untilAtWork } from './stack';
+import { drawn, openStudio, signIn, STUDIO, untilAtWork } from './stack';
 
 const json = (value: unknown) => ({ name: 'file.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(value)) });
 
 test('a page set shows what it matches and nearly matches as it is typed, is saved, and is refused to go while it is used', async ({
   page,
 }) => {
+  await page.clock.install();
   await signIn(page);
   await openStudio(page, '/setup/page-sets');
   await page.getByRole('button', { name: 'New page set' }).click();
@@ -17,7 +18,7 @@ test('a page set shows what it matches and nearly matches as it is typed, is sav
   const near = page.getByRole('region', { name: 'Nearly' });
   await expect(near).toContainText('below a page that is named');
   // Changes that follow each other closely are undone together.
-  await page.waitForTimeout(800);
+  await page.clock.fastForward(1000);
   const first = (await near.getByRole('button').first().getAttribute('aria-label')) ?? '';
   await near.getByRole('button').first().click();
   await expect(page.getByRole('heading', { name: /^2 recorded pages match/ })).toBeVisible();
@@ -38,6 +39,7 @@ test('a page set shows what it matches and nearly matches as it is typed, is sav
 });
 
 test('a place is made around a town, drawn on the map, undone, and says who is there', async ({ page }) => {
+  await page.clock.install();
   await signIn(page);
   await openStudio(page, '/setup/places');
   await page.getByRole('button', { name: 'New place' }).click();
@@ -56,6 +58,7 @@ test('a place is made around a town, drawn on the map, undone, and says who is t
   await expect(who).not.toContainText('Smaller than');
   const count = async (): Promise<number> => Number(((await who.locator('b').textContent()) ?? '').replace(/\D/g, ''));
   await expect.poll(count).toBeGreaterThan(0);
+  await page.clock.fastForward(1000); // Changes that follow each other closely are undone together.
 
   // By hand: an area of three corners instead of the circle.
   const map = page.getByRole('application', { name: 'Map of the place' });
@@ -72,7 +75,7 @@ test('a place is made around a town, drawn on the map, undone, and says who is t
   for (const [x, y] of corners) {
     await page.mouse.move(box.x + x, box.y + y, { steps: 4 });
     await page.mouse.click(box.x + x, box.y + y);
-    await page.waitForTimeout(150);
+    await drawn(page);
   }
   await expect(who).toContainText('an area of 3 corners');
   await page.getByText('As GeoJSON').click();

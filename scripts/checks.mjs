@@ -1,6 +1,8 @@
-// Runs every check in order, shows its output, and closes with one line "N passed, N failed".
+// Runs every check, shows its output, and closes with one line "N passed, N failed". What needs a browser runs beside the rest:
+// it waits much and computes little.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, existsSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdtempSync, readFileSync } from 'node:fs';
+import { finished } from 'node:stream/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
@@ -8,26 +10,27 @@ const bin = (name) => join('node_modules', '.bin', name);
 const reports = mkdtempSync(join(tmpdir(), 'crindle-'));
 const wanted = process.argv.slice(2);
 
+const jest = (project, ...more) => ({
+  run: [bin('jest'), '--selectProjects', project, ...more, '--json', `--outputFile=${join(reports, `${project}.json`)}`],
+  report: `${project}.json`,
+  count: countJest,
+});
+
 const CHECKS = [
   { name: 'format', run: [bin('prettier'), '--check', '--log-level', 'warn', '.'] },
   { name: 'lint', run: [bin('eslint'), '--max-warnings', '0', '.'] },
   { name: 'types', run: [bin('tsc'), '-p', '.'] },
   { name: 'layers', run: [bin('depcruise'), '--config', '.dependency-cruiser.cjs', 'src'] },
   { name: 'sizes', run: ['node', 'scripts/sizes.mjs'] },
-  {
-    name: 'unit',
-    run: [bin('jest'), '--selectProjects', 'unit', '--json', `--outputFile=${join(reports, 'unit.json')}`],
-    report: 'unit.json',
-    count: countJest,
-  },
-  {
-    name: 'database',
-    run: [bin('jest'), '--selectProjects', 'database', '--runInBand', '--json', `--outputFile=${join(reports, 'database.json')}`],
-    report: 'database.json',
-    count: countJest,
-  },
+  { name: 'unit', ...jest('unit') },
+  { name: 'database', ...jest('database', '--runInBand') },
+  // One of the clocks of `./crindle test clocks`: midnight passes on the way.
+  { name: 'clock', run: ['./crindle', 'test', 'clocks', 'before-midnight'], count: countLines },
+  // Every benchmark once on little data, so that none stops working unnoticed.
+  { name: 'bench', run: ['./crindle', 'bench', '--small'] },
   {
     name: 'browser',
+    lane: 'browser',
     run: ['node', 'scripts/browser.mjs'],
     env: { PLAYWRIGHT_JSON_OUTPUT_NAME: join(reports, 'browser.json') },
     report: 'browser.json',
@@ -35,43 +38,68 @@ const CHECKS = [
   },
 ];
 
-let passed = 0;
-let failed = 0;
 for (const name of wanted)
   if (!CHECKS.some((check) => check.name === name))
     throw new Error(`There is no check "${name}"; there are ${CHECKS.map((check) => check.name).join(', ')}`);
-for (const check of CHECKS) {
-  if (wanted.length && !wanted.includes(check.name)) continue;
-  console.log(`\n== ${check.name}`);
-  const started = Date.now();
-  const code = await exitCode(check);
-  const counts =
-    check.report && existsSync(join(reports, check.report))
-      ? check.count(JSON.parse(readFileSync(join(reports, check.report), 'utf8')))
-      : undefined;
-  const result = counts ?? (code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 });
-  // A runner that ends badly without a failed test (a crash, or no test at all) has failed all the same.
-  if (code !== 0 && result.failed === 0) result.failed = 1;
-  if (check.report && result.passed + result.failed === 0) result.failed = 1;
-  passed += result.passed;
-  failed += result.failed;
-  console.log(`   ${check.name}: ${result.passed} passed, ${result.failed} failed in ${((Date.now() - started) / 1000).toFixed(0)} s`);
-}
+
+let passed = 0;
+let failed = 0;
+const chosen = CHECKS.filter(({ name }) => wanted.length === 0 || wanted.includes(name));
+const lanes = groupByLane(chosen);
+await Promise.all([...lanes.values()].map((lane) => runLane(lane, lanes.size > 1)));
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exitCode = failed ? 1 : 0;
 
-function exitCode({ run: [command, ...args], env = {} }) {
-  return new Promise((resolve) => {
+/** One check after the other. Where two lanes run at once, what a check says is shown in one piece when it has ended. */
+async function runLane(checks, isHeldBack) {
+  for (const check of checks) {
+    if (!isHeldBack) console.log(`\n== ${check.name}`);
+    const started = Date.now();
+    const log = join(reports, `${check.name}.log`);
+    const code = await exitCode(check, isHeldBack ? log : undefined);
+    const report = check.report && join(reports, check.report);
+    const counts = check.count && (report ? existsSync(report) && check.count(JSON.parse(readFileSync(report, 'utf8'))) : check.count(log));
+    const result = counts || (code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 });
+    // A runner that ends badly without a failed test (a crash, or no test at all) has failed all the same.
+    if (code !== 0 && result.failed === 0) result.failed = 1;
+    if (check.count && result.passed + result.failed === 0) result.failed = 1;
+    passed += result.passed;
+    failed += result.failed;
+    if (isHeldBack) console.log(`\n== ${check.name}\n${readFileSync(log, 'utf8')}`);
+    console.log(`   ${check.name}: ${result.passed} passed, ${result.failed} failed in ${((Date.now() - started) / 1000).toFixed(0)} s`);
+  }
+}
+
+async function exitCode({ run: [command, ...args], env = {}, name }, log) {
+  const file = createWriteStream(join(reports, `${name}.log`));
+  const code = await new Promise((resolve) => {
     const child = spawn(command, args, {
-      stdio: ['ignore', 'inherit', 'inherit'],
+      stdio: ['ignore', 'pipe', 'pipe'],
       env: { ...process.env, NODE_OPTIONS: '', FORCE_COLOR: '0', ...env },
     });
+    for (const [stream, out] of [
+      [child.stdout, process.stdout],
+      [child.stderr, process.stderr],
+    ])
+      stream.on('data', (chunk) => {
+        file.write(chunk);
+        if (!log) out.write(chunk);
+      });
     child.on('error', (cause) => {
-      console.error(String(cause));
+      file.write(`${cause}\n`);
       resolve(1);
     });
-    child.on('close', (code) => resolve(code ?? 1));
+    child.on('close', (ended) => resolve(ended ?? 1));
   });
+  file.end();
+  await finished(file);
+  return code;
+}
+
+function groupByLane(checks) {
+  const groups = new Map();
+  for (const check of checks) groups.set(check.lane, [...(groups.get(check.lane) ?? []), check]);
+  return groups;
 }
 
 function countJest(report) {
@@ -80,4 +108,10 @@ function countJest(report) {
 
 function countPlaywright(report) {
   return { passed: report.stats.expected, failed: report.stats.unexpected + report.stats.flaky };
+}
+
+/** A run that closes as this one does. */
+function countLines(log) {
+  const [, ok, bad] = readFileSync(log, 'utf8').match(/^(\d+) passed, (\d+) failed$(?![\s\S]*^\d+ passed)/m) ?? [];
+  return ok === undefined ? undefined : { passed: Number(ok), failed: Number(bad) };
 }

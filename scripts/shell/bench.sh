@@ -1,15 +1,17 @@
 # `bench count` and `bench collect` make and drop their own tables in a cluster of its own; the others need none.
 run_bench() {
-  case " $* " in *" studio "*) prepare_tools test ;; *) prepare_tools run ;; esac
+  local names=" $* " small=""
+  case "$names" in *" --small "*) small=-small ;; esac
+  case "${names// --small/}" in *" studio "* | " " | "  ") prepare_tools test ;; *) prepare_tools run ;; esac
   ensure_built
   choose_data
-  start_database "$DATA/bench" on
+  start_database "$DATA/bench$small" on
   # What the benchmark runs to begin with a database that has nothing in its memory.
-  export CRINDLE_BENCH_RESTART="cd / && $(database_user_prefix) $PG_BIN/pg_ctl -D $DATA/bench/pg -m fast -w restart"
+  export CRINDLE_BENCH_RESTART="cd / && $(database_user_prefix) $PG_BIN/pg_ctl -D $DATA/bench$small/pg -m fast -w restart"
   # And what makes it die in the middle: it cannot start again until its orphans have ended.
-  export CRINDLE_BENCH_KILL="kill -9 \$(head -n 1 $DATA/bench/pg/postmaster.pid); for try in \$(seq 100); do ($CRINDLE_BENCH_RESTART) && exit 0; sleep 0.2; done; exit 1"
+  export CRINDLE_BENCH_KILL="kill -9 \$(head -n 1 $DATA/bench$small/pg/postmaster.pid); for try in \$(seq 100); do ($CRINDLE_BENCH_RESTART) && exit 0; sleep 0.2; done; exit 1"
   # `bench studio` has a demo of its own, so that one beside it is left alone.
-  export CRINDLE_BENCH_STACK="$DATA/bench-stack"
-  trap 'stop_database "$DATA/bench"' EXIT
+  export CRINDLE_BENCH_STACK="$DATA/bench-stack$small"
+  trap 'stop_database "$DATA/bench'"$small"'"' EXIT
   node --max-old-space-size=12000 --enable-source-maps dist/server/bench.mjs "$@"
 }

@@ -2,11 +2,15 @@
 
 PG_BIN=/usr/lib/postgresql/15/bin
 
+# What a moved clock sets (clocks.sh), blank-separated; nothing usually. It is set only once the user is another, because what the
+# clock's library shares belongs to whoever made it.
+MOVED=''
+
 as_database_user() {
   if [ "$(id -u)" = 0 ]; then
-    (cd / && setpriv --reuid=postgres --regid=postgres --init-groups "$@")
+    (cd / && setpriv --reuid=postgres --regid=postgres --init-groups env $MOVED "$@")
   else
-    (cd / && "$@")
+    (cd / && env $MOVED "$@")
   fi
 }
 

@@ -1,12 +1,17 @@
 # Every check, on a database cluster and a running stack of its own, so that a demo beside it is left alone.
-run_tests() { # names of checks; none: all
+run_tests() { # names of checks; none: all. `clocks` is a command of its own.
+  if [ "${1:-}" = clocks ]; then
+    shift
+    run_clocks "$@"
+    return
+  fi
   prepare_tools test
   ensure_built
   choose_data
   local data=$DATA/test
   mkdir -p "$data"
   rm -rf "$data/db"
-  trap 'stop_database "$DATA/test/db"; CRINDLE_DATA="$DATA/test/stack" "$ROOT/crindle" stop' EXIT
+  trap 'stop_database "$DATA/test/db"; for stack in "$DATA"/test/stack/*/; do [ ! -d "$stack" ] || CRINDLE_DATA="${stack%/}" "$ROOT/crindle" stop; done' EXIT
   start_database "$data/db" off
   node scripts/migrate.mjs >/dev/null
   CRINDLE_STACK_DATA="$data/stack" node scripts/checks.mjs "$@"

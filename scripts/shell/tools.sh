@@ -10,6 +10,7 @@ prepare_tools() { # test | run | quiet
   install_node_packages
   [ "$1" = quiet ] || install_debian postgresql-15 "$PG_BIN/initdb"
   [ "$1" != test ] || install_debian chromium /usr/bin/chromium
+  [ "$1" != test ] || install_debian faketime /usr/bin/faketime
 }
 
 install_node_packages() {

@@ -5,7 +5,7 @@ import type { ReactNode } from 'react';
 import '@fontsource-variable/hanken-grotesk';
 import '@fontsource-variable/familjen-grotesk';
 import '@fontsource-variable/spline-sans-mono';
-import { isTheme, THEME_COOKIE } from '@/studio/parts/preferences';
+import { isTheme, THEME_COOKIE } from '@/studio/parts/layout/preferences';
 import './globals.css';
 
 export const metadata: Metadata = { title: { default: 'Crindle', template: '%s · Crindle' } };

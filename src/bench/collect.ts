@@ -11,6 +11,7 @@ import type { BatchAnswer, Item, PieceItem, SentItem } from '@/core/wire/items';
 import { packSignals } from '@/core/wire/pack';
 import { createSite } from '@/server/db/sites';
 import { median } from './median';
+import { sized } from './sized';
 
 const ROOT = new URL('../..', import.meta.url).pathname;
 const DATABASE = 'bench_collect';
@@ -18,14 +19,14 @@ const KEY = 'benchsite1';
 const ORIGIN = 'http://bench.example';
 const BROWSER = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
 const TOGETHER = 64;
-const ROUNDS = 3;
+const ROUNDS = sized(3, 1);
 /** What the page script sends in one request at most, in bytes. */
 const BATCH_BYTES = 48_000;
-const SINGLE_REQUESTS = 6000;
-const FULL_REQUESTS = 150;
-const COPIED_PIECES = 60_000;
-const ROUTE_REQUESTS = 8000;
-const KILL_REQUESTS = 10_000;
+const SINGLE_REQUESTS = sized(6000, 200);
+const FULL_REQUESTS = sized(150, 4);
+const COPIED_PIECES = sized(60_000, 1000);
+const ROUTE_REQUESTS = sized(8000, 100);
+const KILL_REQUESTS = sized(10_000, 600);
 /** Clock ticks of /proc, in µs. */
 const TICK_US = 10_000;
 
@@ -111,7 +112,11 @@ async function countAfterKills(url: string, pool: pg.Pool, first: Target): Promi
     execFileSync('bash', ['-c', kill], { stdio: 'ignore' });
   }
   await load;
-  const { rows } = await pool.query<{ piece: string }>(`select view_id || ' ' || piece as piece from signal_piece`);
+  // The pool's idle connections died with the database.
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  const { rows } = await client.query<{ piece: string }>(`select view_id || ' ' || piece as piece from signal_piece`);
+  await client.end();
   collector.process.kill('SIGTERM');
   const found = new Set(rows.map(({ piece }) => piece));
   const missing = [...wanted].filter((piece) => !found.has(piece)).length;
@@ -345,6 +350,8 @@ async function startRoute(url: string): Promise<Target> {
   const folder = `${ROOT}dist/bench-route`;
   mkdirSync(`${folder}/app/c`, { recursive: true });
   writeFileSync(`${folder}/app/c/route.ts`, `export { GET, POST } from '@/bench/nextRoute';\nexport const dynamic = 'force-dynamic';\n`);
+  // Without one of its own the studio's would be taken, and with it half the studio.
+  writeFileSync(`${folder}/instrumentation.ts`, 'export function register(): void {}\n');
   writeFileSync(
     `${folder}/app/layout.tsx`,
     `export default function Layout({ children }: { children: React.ReactNode }) {\n  return <html><body>{children}</body></html>;\n}\n`,

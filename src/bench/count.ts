@@ -5,9 +5,11 @@ import { createPool } from '@/server/db/pool';
 import type pg from 'pg';
 import { execFileSync } from 'node:child_process';
 import { median, medianMs, once } from './median';
+import { sized } from './sized';
+import { DAY_MS } from '@/core/time/day';
 
-const [VIEWS, VISITORS, PAGES, DAYS] = [10_000_000, 200_000, 400, 90];
-const DAY_MS = 86_400_000;
+const [VIEWS, VISITORS] = [sized(10_000_000, 20_000), sized(200_000, 2000)];
+const [PAGES, DAYS] = [400, 90];
 const END = Date.parse('2026-11-25T00:00:00Z');
 
 const SITE = 1;
@@ -146,5 +148,5 @@ const readStored = (client: pg.PoolClient): Promise<DayPostings[]> =>
     client,
     SITE,
     Array.from({ length: PAGES + 1 }, (_, page) => isCounted(page)),
-    dayOf(DAYS - 30),
+    { since: dayOf(DAYS - 30) },
   );

@@ -1,14 +1,14 @@
 // The collector's work behind a Next route: what `bench collect` compares the collector's own server with.
 import { collect, loadKnown, Turned } from '@/server/collector/collect';
 import { createMetrics } from '@/server/collector/metrics';
-import { remembered } from '@/server/collector/remembered';
+import { cached } from '@/server/collector/cached';
 import { createWriter } from '@/server/collector/writer';
 import { createPool } from '@/server/db/pool';
 
 const pool = createPool();
 const metrics = createMetrics();
 const writer = createWriter(pool, metrics);
-const known = remembered({ ms: 1000, load: (key: string) => loadKnown(pool, key) });
+const known = cached({ ms: 1000, load: (key: string) => loadKnown(pool, key) });
 const nowhere = () => Promise.resolve(undefined);
 
 export async function POST(request: Request): Promise<Response> {
@@ -22,7 +22,7 @@ export async function POST(request: Request): Promise<Response> {
     globalPrivacyControl: headers.get('sec-gpc') ?? undefined,
   };
   try {
-    return Response.json(await collect(sent, { pool, known, locate: nowhere, askWeather: nowhere, writer, metrics }));
+    return Response.json(await collect(sent, { pool, known, locate: nowhere, askWeather: nowhere, writer, metrics, clock: Date.now }));
   } catch (cause) {
     if (cause instanceof Turned) return Response.json({ error: { code: cause.code, message: cause.message } }, { status: cause.status });
     throw cause;

@@ -7,8 +7,9 @@ import { reportOn } from '@/core/rehearsal/report';
 import type { Rule } from '@/core/rules/schema';
 import { medianMs, once } from './median';
 import { recordedVisits } from './recordedVisits';
+import { sized } from './sized';
 
-const VISITS = 200_000;
+const VISITS = sized(200_000, 600);
 /** The plain interpreter is measured on a part, and its time taken in proportion. */
 const PLAIN_SHARE = 0.1;
 

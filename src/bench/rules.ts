@@ -5,11 +5,12 @@ import type { Candidate } from '@/core/pacing/decider';
 import { createDecider } from '@/core/pacing/decider';
 import { emptyPacing } from '@/core/pacing/pacing';
 import { pagesHold } from '@/core/pages/pages';
-import type { Expr } from '@/core/rules/expr';
+import type { Expr } from '@/core/logic/expr';
 import { median } from './median';
+import { sized } from './sized';
 
 const CAMPAIGNS = 100;
-const SIGNALS = 4000;
+const SIGNALS = sized(4000, 600);
 
 /** What one signal costs in a page with 100 live campaigns, none of which shows. */
 export function benchRules(): void {

@@ -4,8 +4,9 @@ import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
 import { chromium } from '@playwright/test';
 import { median } from './median';
+import { sized } from './sized';
 
-const VISITS = 40_000;
+const VISITS = sized(40_000, 400);
 const SCREENS = [
   '/today',
   '/visits',
@@ -61,8 +62,15 @@ interface Typed {
 
 /** What the browser knows all about; and what only the server can judge, each number once. */
 const TYPED: readonly Typed[] = [
-  { words: 'in the moment', family: 'Moment when', sheet: 'Moment', condition: 'After some time', field: 'Seconds', times: 21 },
-  { words: 'in a new people condition', family: 'People who', sheet: 'People', condition: 'Number of visits', field: 'Visits', times: 8 },
+  { words: 'in the moment', family: 'Moment when', sheet: 'Moment', condition: 'After some time', field: 'Seconds', times: sized(21, 2) },
+  {
+    words: 'in a new people condition',
+    family: 'People who',
+    sheet: 'People',
+    condition: 'Number of visits',
+    field: 'Visits',
+    times: sized(8, 2),
+  },
 ];
 
 /** A number of the rule is typed anew again and again; what is waited for is the sure number and the marks of the new rule. */
@@ -79,14 +87,14 @@ async function measureKeystrokes(page: Page, studio: string): Promise<void> {
       await page.getByRole('menuitem', { name: condition }).click();
     }
     await typed.fill('9');
-    await page.waitForTimeout(8000); // The first run over a rule's people works out what later ones share.
+    await page.waitForTimeout(sized(8000, 500)); // The first run over a rule's people works out what later ones share.
     const taken: number[] = [];
     for (let nth = 0; nth < times; nth++) taken.push(await keystroke(page, typed, String((nth % 8) + 1)));
     console.log(
       `  from keystroke ${words} to new counts: ${median(taken).toFixed(0)} ms, the slowest ${Math.max(...taken).toFixed(0)} ms (goal 100)`,
     );
     await typed.fill('1');
-    await page.waitForTimeout(2000);
+    await page.waitForTimeout(sized(2000, 500));
   }
 }
 
@@ -107,7 +115,7 @@ async function keystroke(page: Page, typed: Locator, digit: string): Promise<num
   });
   await page.keyboard.press(digit);
   const taken = await page.evaluate(() => (window as Measured).painted ?? NaN);
-  await page.waitForTimeout(1500);
+  await page.waitForTimeout(sized(1500, 300));
   return taken;
 }
 
@@ -115,7 +123,7 @@ async function measureLoads(page: Page, studio: string): Promise<void> {
   for (const screen of SCREENS) {
     const times: number[] = [];
     let bytes = 0;
-    for (let nth = 0; nth < 3; nth++) {
+    for (let nth = 0; nth < sized(3, 1); nth++) {
       const started = performance.now();
       await page.goto(studio + screen, { waitUntil: 'load' });
       times.push(performance.now() - started);

@@ -3,8 +3,8 @@ import { readFileSync } from 'node:fs';
 import { campaignSchema } from '@/core/campaigns/campaign';
 import { describeRule, describeSegment, proposedName, sentenceOf } from '@/core/rules/describe';
 import { lintRule, lintSegment } from '@/core/rules/lint';
-import type { Parsed } from '@/core/rules/parse';
-import { issueWords, parseWith } from '@/core/rules/parse';
+import type { Parsed } from '@/core/parsing/parse';
+import { issueWords, parseWith } from '@/core/parsing/parse';
 import type { Rule, SegmentDocument } from '@/core/rules/schema';
 import { ruleSchema, segmentSchema } from '@/core/rules/schema';
 

@@ -1,13 +1,12 @@
 import { createReadStream, existsSync } from 'node:fs';
 import { createInterface } from 'node:readline';
-import { issueWords, parseJsonWith } from '@/core/rules/parse';
+import { issueWords, parseJsonWith } from '@/core/parsing/parse';
 import { eachChunk, withTimelines } from '@/server/db/visitors';
 import { importVisitor } from '@/server/exchange/importVisits';
 import { visitorLine, visitorLineSchema } from '@/server/exchange/visitorLine';
 import { readOptions, required, Usage, wholeNumber } from './options';
 import { withSite } from './site';
-
-const DAY_MS = 86_400_000;
+import { DAY_MS } from '@/core/time/day';
 const SHOWN_ERRORS = 10;
 
 /** `export visits --site KEY [--days N]`: one visitor a line. */

@@ -37,6 +37,7 @@ async function run(): Promise<void> {
       return exportCommand(words, print);
     case 'import':
       return words[0] === 'log' ? printJson(await importLogCommand(words.slice(1))) : importCommand(words);
+    case undefined:
     default:
       throw new Usage(`There is no command ${command ?? ''}; see ./crindle help`);
   }

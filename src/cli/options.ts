@@ -1,3 +1,5 @@
+import { parseArgs } from 'node:util';
+
 /** A mistake in how a command was called: told without a stack trace. */
 export class Usage extends Error {}
 
@@ -6,20 +8,28 @@ export function readOptions(
   words: readonly string[],
   { values, flags = [] }: { values: readonly string[]; flags?: readonly string[] },
 ): { option: (name: string) => string | undefined; has: (name: string) => boolean; rest: string[] } {
-  const found = new Map<string, string>();
-  const rest: string[] = [];
-  for (let index = 0; index < words.length; index++) {
-    const word = words[index] as string;
-    if (flags.includes(word)) found.set(word, '');
-    else if (values.includes(word)) {
-      const value = words[++index];
-      if (value === undefined) throw new Usage(`${word} wants a value`);
-      found.set(word, value);
-    } else if (word.startsWith('--')) throw new Usage(`There is no option ${word}; there are ${[...values, ...flags].join(', ')}`);
-    else rest.push(word);
+  const known = { ...ofType(values, 'string'), ...ofType(flags, 'boolean') };
+  try {
+    const { values: found, positionals } = parseArgs({ args: [...words], options: known, allowPositionals: true });
+    const valueOf = (name: string) => found[name.slice(2)];
+    return {
+      option: (name) => (typeof valueOf(name) === 'string' ? (valueOf(name) as string) : undefined),
+      has: (name) => valueOf(name) !== undefined,
+      rest: positionals,
+    };
+  } catch (cause) {
+    const { code, message } = cause as { code?: string; message: string };
+    const name = /--[\w-]+/.exec(message)?.[0] ?? 'An option';
+    if (code === 'ERR_PARSE_ARGS_UNKNOWN_OPTION')
+      throw new Usage(`There is no option ${name}; there are ${[...values, ...flags].join(', ')}`, { cause });
+    if (code === 'ERR_PARSE_ARGS_INVALID_OPTION_VALUE')
+      throw new Usage(flags.includes(name) ? `${name} takes no value` : `${name} wants a value`, { cause });
+    throw cause;
   }
-  return { option: (name) => found.get(name), has: (name) => found.has(name), rest };
 }
+
+const ofType = <T extends 'string' | 'boolean'>(names: readonly string[], type: T): Record<string, { type: T }> =>
+  Object.fromEntries(names.map((name) => [name.slice(2), { type }]));
 
 export function wholeNumber(
   name: string,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { pagesSchema } from '@/core/pages/pages';
-import type { Issue } from '@/core/rules/parse';
-import { issueWords, parseWith } from '@/core/rules/parse';
+import type { Issue } from '@/core/parsing/parse';
+import { issueWords, parseWith } from '@/core/parsing/parse';
 import { momentExprSchema, peopleSchema, ruleSchema } from '@/core/rules/schema';
 
 const schemas = { people: peopleSchema(), moment: momentExprSchema(), pages: pagesSchema() };

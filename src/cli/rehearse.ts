@@ -8,8 +8,7 @@ import { loadRehearsal } from '@/server/rehearsal/load';
 import { readDocument } from './documents';
 import { instantOption, readOptions, required, Usage, wholeNumber } from './options';
 import { withSite } from './site';
-
-const DAY_MS = 86_400_000;
+import { DAY_MS } from '@/core/time/day';
 
 /** `rehearse --site KEY --rule FILE [--days N] [--at ISO] [--showings OUT] [--with-live]` */
 export async function rehearseCommand(words: readonly string[]): Promise<object> {

@@ -1,6 +1,6 @@
 import { many, one } from '@/server/db/queryable';
 import { judgeEveryone } from '@/core/counting/countPeople';
-import { SiteMemory } from '@/server/thinking/site';
+import { SiteMemory } from '@/server/analysis/site';
 import { listVisits } from '@/server/db/visits';
 import { listLeads } from '@/server/db/leads';
 import type { FreshDatabase } from '@/server/testing/freshDatabase';
@@ -54,7 +54,7 @@ test('visits come with their page views, signals and showings, newest first', as
 });
 
 test('every lead belongs to a converted showing', async () => {
-  const leads = await listLeads(database.pool, 1);
+  const leads = await listLeads(database.pool, 1, { limit: 100_000 });
   const { converted } = await one<{ converted: number }>(
     database.pool,
     `select count(*)::int as converted from outcome where kind = 'converted'`,

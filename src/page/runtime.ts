@@ -1,6 +1,6 @@
 import type { Release, ReleasedCampaign } from '@/core/release/release';
-import type { SentItem, Told } from '@/core/wire/items';
-import type { Truth } from '@/core/rules/truth';
+import type { SentItem, DecisionContext } from '@/core/wire/items';
+import type { Truth } from '@/core/logic/truth';
 import { cleanLabels, cleanName, cleanTitle, cleanValues } from './clean';
 import type { beginDeciding, Deciding } from './decide/decide';
 import type { Host } from './decide/host';
@@ -74,7 +74,7 @@ export function startRuntime({
     consent,
     store,
     newId: () => uuid7(now()),
-    onAnswer: guard('told', ({ told: news, release: hash }: { told?: Told; release?: string | null }) => {
+    onAnswer: guard('told', ({ told: news, release: hash }: { told?: DecisionContext; release?: string | null }) => {
       heardAt = now();
       if (news) return told(news);
       // What is live has changed since this page opened: ask what it means for this visitor.
@@ -93,7 +93,7 @@ export function startRuntime({
     send({ kind: 'fault', id: uuid7(now()), at: now(), entry: cleanName(entry), message: String(cause).slice(0, 300) });
   };
 
-  async function told(answer: Told): Promise<void> {
+  async function told(answer: DecisionContext): Promise<void> {
     const asked = view;
     mergePacing(state.pacing, answer.pacing);
     values = answer.values ?? {};

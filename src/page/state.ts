@@ -1,7 +1,7 @@
 import type { PacingRecord } from '@/core/pacing/pacing';
 import { emptyPacing, recordOf } from '@/core/pacing/pacing';
 import { VISIT_GAP_MS } from '@/core/history/visitor';
-import type { Told } from '@/core/wire/items';
+import type { DecisionContext } from '@/core/wire/items';
 import type { Store } from './store';
 import { uuid7 } from './uuid';
 
@@ -43,7 +43,7 @@ function newVisit(now: number): VisitState {
 }
 
 /** What the server remembers counts too: this browser's storage may have been cleared. The higher number wins. */
-export function mergePacing(record: PacingRecord, told: Told['pacing']): void {
+export function mergePacing(record: PacingRecord, told: DecisionContext['pacing']): void {
   for (const [campaign, theirs] of Object.entries(told.campaigns)) {
     const ours = recordOf(record, campaign);
     ours.shown = Math.max(ours.shown, theirs.shown);

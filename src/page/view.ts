@@ -2,9 +2,9 @@ import type { ReleasedCampaign, Release } from '@/core/release/release';
 import { advanceTo, engagedAt, openTimeline, takeSignal } from '@/core/moments/timeline';
 import type { Timeline } from '@/core/moments/timeline';
 import type { Decider } from '@/core/pacing/decider';
-import type { Place } from '@/core/pacing/place';
+import type { Placement } from '@/core/pacing/placement';
 import type { Page } from '@/core/pages/address';
-import type { Truth } from '@/core/rules/truth';
+import type { Truth } from '@/core/logic/truth';
 import type { PieceItem, SentPiece, SentSignal } from '@/core/wire/items';
 import { packSignals } from '@/core/wire/pack';
 import { cleanLabels, cleanTitle } from './clean';
@@ -23,7 +23,7 @@ export interface PageView {
   /** Gives the view what it needs to decide; may come late and more than once. */
   readonly decideWith: (decideFor: DecideFor, release: Release, facts: readonly Truth[]) => void;
   readonly free: (campaign: string) => void;
-  readonly hold: (campaign: string, place?: Place) => void;
+  readonly hold: (campaign: string, place?: Placement) => void;
   readonly noteAdBlocker: (hasOne: boolean) => void;
   readonly loaded: (cannotScroll: boolean) => void;
   /** The next piece of signals; undefined if nothing happened since the last one. */

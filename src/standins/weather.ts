@@ -1,5 +1,5 @@
 import type { Weather } from '@/core/history/visitor';
-import { createDice } from '@/demo/dice';
+import { createDice } from '@/core/random/dice';
 
 /** Made-up weather that is the same for the same place and day, colder in winter, in the north and south, and by chance. */
 export function weatherAt({ lat, lon, day }: { lat: number; lon: number; day: string }): {

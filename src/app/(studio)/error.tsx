@@ -1,3 +1,3 @@
 'use client';
 
-export { ScreenFailure as default } from '@/studio/parts/ScreenFailure';
+export { ScreenFailure as default } from '@/studio/parts/layout/ScreenFailure';

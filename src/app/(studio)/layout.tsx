@@ -1,19 +1,20 @@
 import { cookies } from 'next/headers';
 import type { ReactNode } from 'react';
+import { signOutAction } from '@/app/sign-in/actions';
 import { requireSite } from '@/server/auth/current';
 import { lastSeen } from '@/server/db/sites';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { prepareRelease } from '@/server/releases/publish';
-import { think } from '@/server/thinking/think';
+import { analyse } from '@/server/analysis/analyse';
 import { Frame } from '@/studio/frame/Frame';
 import { Providers } from '@/studio/frame/Providers';
 import { stepFromPreference } from '@/studio/guide/steps';
-import { GUIDE_COOKIE } from '@/studio/parts/preferences';
+import { GUIDE_COOKIE } from '@/studio/parts/layout/preferences';
 
 export default async function StudioLayout({ children }: { children: ReactNode }) {
   const { member, site } = await requireSite();
   // Whoever opens the studio will soon count or rehearse: the first question need not wait for the loading.
-  think({ kind: 'warm', site: site.id }).catch((cause: unknown) => console.error(cause));
+  analyse({ kind: 'warm', site: site.id }).catch((cause: unknown) => console.error(cause));
   const [seen, next] = await Promise.all([lastSeen(pool(), site.id), prepareRelease(pool(), site.id)]);
   const guide = stepFromPreference((await cookies()).get(GUIDE_COOKIE)?.value);
   return (
@@ -23,7 +24,8 @@ export default async function StudioLayout({ children }: { children: ReactNode }
         person={{ name: member.name, email: member.email }}
         seenAt={seen?.at.getTime() ?? null}
         guide={guide ?? null}
-        next={{ number: next.number, changes: [...next.changes], blockers: [...next.blockers] }}
+        signOut={signOutAction}
+        next={{ number: next.number, changes: [...next.changes], blockers: [...next.blockers], warnings: [...next.warnings] }}
       >
         {children}
       </Frame>

@@ -1,7 +1,7 @@
 import { toGeoJson } from '@/core/geo/geojson';
-import { answer } from '@/server/api';
+import { answer } from '@/server/http/api';
 import { places } from '@/server/db/vocabulary';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 
 /** Every place of the site, to take elsewhere; `id` names one of them. */
 export async function GET(request: Request) {

@@ -1,6 +1,6 @@
-import { answer } from '@/server/api';
+import { answer } from '@/server/http/api';
 import { listSegments } from '@/server/db/segments';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 
 /** Every segment of the site as docs/formats/segment.schema.json has it, to take elsewhere; `id` names one of them. */
 export async function GET(request: Request) {

@@ -5,12 +5,8 @@ import { redirect } from 'next/navigation';
 import { currentMember, SESSION_COOKIE } from '@/server/auth/current';
 import { SESSION_DAYS, signIn, signOut } from '@/server/auth/signIn';
 import { isUnavailable } from '@/server/db/queryable';
-import { pool } from '@/server/pool';
-
-export interface SignInState {
-  readonly error?: string;
-  readonly email?: string;
-}
+import { pool } from '@/server/db/sharedPool';
+import type { SignInState } from '@/studio/frame/SignInForm';
 
 export async function signInAction(_before: SignInState, form: FormData): Promise<SignInState> {
   const email = textOf(form, 'email').trim();

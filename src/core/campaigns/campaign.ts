@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { patternSchema } from '../pages/pattern';
 import { nameSchema, ruleSchema } from '../rules/schema';
-import { idSchema } from '../messages/action';
+import { idSchema } from '../messages/bounds';
 import { flowSchema } from '../flows/flow';
 
 export const CAMPAIGN_STATUSES = ['draft', 'scheduled', 'live', 'paused', 'ended'] as const;

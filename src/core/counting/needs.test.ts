@@ -6,7 +6,7 @@ test('viewed pages ask for the views of those pages only', () => {
   expect(countingNeeds({ lookback: 30, people: { kind: 'viewed', pages: huts } }, {})).toEqual({
     patterns: [huts],
     measures: false,
-    histories: false,
+    histories: 'none',
   });
 });
 
@@ -24,13 +24,13 @@ test('a view of any page, and measures, ask for every view', () => {
     },
     {},
   );
-  expect(read).toEqual({ patterns: undefined, measures: true, histories: false });
+  expect(read).toEqual({ patterns: undefined, measures: true, histories: 'none' });
 });
 
 test('what the lists do not hold asks for histories, also through a segment', () => {
   const saved = { a: { lookback: 7, people: { kind: 'tagged' as const, tag: 'family' } } };
-  expect(countingNeeds({ lookback: 30, people: { kind: 'segment', id: 'a' } }, saved).histories).toBe(true);
-  expect(countingNeeds({ lookback: 30, people: { kind: 'segment', id: 'gone' } }, saved).histories).toBe(true);
+  expect(countingNeeds({ lookback: 30, people: { kind: 'segment', id: 'a' } }, saved).histories).toBe('record');
+  expect(countingNeeds({ lookback: 30, people: { kind: 'segment', id: 'gone' } }, saved).histories).toBe('none');
 });
 
 test('a page is needed if it matches a list, surely or perhaps', () => {

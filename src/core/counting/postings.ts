@@ -1,3 +1,4 @@
+import { DAY_MS } from '../time/day';
 /** One day's page views, those of a page together. Instants are ms since `dayStart` (UTC ms), engaged time in ms. */
 export interface DayPostings {
   readonly dayStart: number;
@@ -52,8 +53,6 @@ export interface Sums {
 }
 
 export type Weigh = (day: DayPostings, row: number) => number;
-
-const DAY_MS = 86_400_000;
 /** Where no more is asked than this, a byte counts each visitor and stops here: four times less memory to go through. */
 const SMALL = 255;
 

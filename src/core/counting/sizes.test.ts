@@ -41,8 +41,8 @@ const huts = { lookback: 2, people: viewed('/huts') };
 test('the size now, over 7 and 30 days, and at each midnight of 90 days', () => {
   const sizes = segmentSizes(huts, input);
   expect(sizes).toMatchObject({ now: 1, in7Days: 2, in30Days: 3, unknown: 0, isEstimate: { in7Days: true, in30Days: true } });
-  expect(sizes.line).toHaveLength(91);
-  const on = (day: number): number | undefined => sizes.line.find(({ at }) => at === day * DAY)?.people;
+  expect(sizes.trend).toHaveLength(91);
+  const on = (day: number): number | undefined => sizes.trend.find(({ at }) => at === day * DAY)?.people;
   expect([79, 80, 81, 82, 96, 97, 98, 99, 100].map(on)).toEqual([0, 1, 1, 0, 1, 1, 0, 1, 1]);
 });
 
@@ -56,12 +56,12 @@ test('overlaps are counted for each pair, of at most twenty', () => {
   expect(() => overlaps(Array(21).fill(all), input)).toThrow('At most 20 segments');
 });
 
-test('each condition takes, or adds, what there would be without it', () => {
+test('each condition change, or adds, what there would be without it', () => {
   const both = { lookback: 30, people: { all: [viewed('/huts', { min: 2 }), { kind: 'visits' as const, times: { min: 2 } }] } };
-  expect(contributions(both, input).map(({ path, takes }) => [path.join('.'), takes])).toEqual([
+  expect(contributions(both, input).map(({ path, change }) => [path.join('.'), change])).toEqual([
     ['people.all.0', 0],
     ['people.all.1', 0],
   ]);
   const either = { lookback: 30, people: { any: [viewed('/book'), viewed('/huts', { min: 2 })] } };
-  expect(contributions(either, input).map(({ takes }) => takes)).toEqual([-1, -1]);
+  expect(contributions(either, input).map(({ change }) => change)).toEqual([-1, -1]);
 });

@@ -1,9 +1,9 @@
-import { DAY_MS } from '../history/visitor';
 import type { SegmentBody } from '../people/subject';
 import { withoutEach } from '../rehearsal/variants';
-import type { Path } from '../rules/expr';
+import type { Path } from '../logic/expr';
 import type { CountingInput } from './countPeople';
 import { judgeEveryone } from './countPeople';
+import { DAY_MS } from '../time/day';
 
 export const MOST_OVERLAPS = 20;
 const LINE_DAYS = 90;
@@ -19,15 +19,15 @@ export interface SegmentSizes {
   readonly in30Days: number;
   readonly isEstimate: { readonly in7Days: true; readonly in30Days: true };
   /** Members at each midnight (UTC) of the last 90 days, oldest first, and now. */
-  readonly line: readonly { readonly at: number; readonly people: number }[];
+  readonly trend: readonly { readonly at: number; readonly people: number }[];
 }
 
 const members = (values: Uint8Array): number => values.reduce((sum, value) => sum + (value === 1 ? 1 : 0), 0);
 
 /** A segment's size now, over the last days, and as a line over ninety days. */
 export function segmentSizes(segment: SegmentBody, input: CountingInput): SegmentSizes {
-  let last: SegmentLine | undefined;
-  for (const line of segmentLine(segment, input, LINE_DAYS)) last = line;
+  let last: SegmentTrend | undefined;
+  for (const line of segmentTrend(segment, input, LINE_DAYS)) last = line;
   const values = judgeEveryone(segment, input);
   return {
     now: members(values),
@@ -35,14 +35,14 @@ export function segmentSizes(segment: SegmentBody, input: CountingInput): Segmen
     in7Days: last?.in7Days ?? 0,
     in30Days: last?.in30Days ?? 0,
     isEstimate: { in7Days: true, in30Days: true },
-    line: last?.line ?? [],
+    trend: last?.trend ?? [],
   };
 }
 
-export type SegmentLine = Pick<SegmentSizes, 'in7Days' | 'in30Days' | 'line'>;
+export type SegmentTrend = Pick<SegmentSizes, 'in7Days' | 'in30Days' | 'trend'>;
 
 /** The line over some days, day by day from today backwards, with what is known of the last 7 and 30 so far. */
-export function* segmentLine(segment: SegmentBody, input: CountingInput, days: number): Generator<SegmentLine> {
+export function* segmentTrend(segment: SegmentBody, input: CountingInput, days: number): Generator<SegmentTrend> {
   const { now } = input;
   const today = Math.floor(now / DAY_MS) * DAY_MS;
   const instants = [now, ...Array.from({ length: days }, (_, day) => today - day * DAY_MS).filter((at) => at < now)];
@@ -56,12 +56,12 @@ export function* segmentLine(segment: SegmentBody, input: CountingInput, days: n
       if (value === 1 && at > now - 30 * DAY_MS) in30[number] = 1;
     });
     line.unshift({ at, people: members(values) });
-    yield { in7Days: members(in7), in30Days: members(in30), line: [...line] };
+    yield { in7Days: members(in7), in30Days: members(in30), trend: [...line] };
   }
 }
 
 /** The lines of several segments together, day by day from today backwards: what is worked out of a day serves them all. */
-export function* segmentLines(segments: readonly SegmentBody[], input: CountingInput, days: number): Generator<SegmentLine['line'][]> {
+export function* segmentTrends(segments: readonly SegmentBody[], input: CountingInput, days: number): Generator<SegmentTrend['trend'][]> {
   const { now } = input;
   const today = Math.floor(now / DAY_MS) * DAY_MS;
   const lines: { at: number; people: number }[][] = segments.map(() => []);
@@ -83,10 +83,10 @@ export function overlaps(segments: readonly SegmentBody[], input: CountingInput)
 }
 
 /** How many people there would be without each condition, less how many there are: what it takes (or, below 0, adds). */
-export function contributions(segment: SegmentBody, input: CountingInput): { path: Path; takes: number }[] {
+export function contributions(segment: SegmentBody, input: CountingInput): { path: Path; change: number }[] {
   const all = members(judgeEveryone(segment, input));
   return withoutEach({ people: segment.people }).map(({ path, rule }) => {
     const without = rule.people === undefined ? { all: [] } : rule.people;
-    return { path, takes: members(judgeEveryone({ ...segment, people: without }, input)) - all };
+    return { path, change: members(judgeEveryone({ ...segment, people: without }, input)) - all };
   });
 }

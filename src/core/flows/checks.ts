@@ -1,6 +1,7 @@
 import { END, followers } from '../messages/conversation';
 import type { Message, MessageOf } from '../messages/message';
 import { actionsOf, waysToClose } from '../messages/message';
+import { openedBy } from '../messages/action';
 import { allBlocks } from '../messages/block';
 import type { Flow } from './flow';
 import { messageOf } from './flow';
@@ -43,9 +44,7 @@ export function checkFlow(flow: Flow, variants: readonly { readonly start: strin
       ...('blocks' in message && message.blocks.length === 0 ? [finding('flow.empty', 'warning')] : []),
       ...actionsOf(message).flatMap(({ path, does }) => [
         ...(does.length === 0 && isAnswer(message, path) ? [finding('flow.deadEnd', 'warning', path)] : []),
-        ...does.flatMap((action) =>
-          action.kind === 'message' && !messageOf(flow, action.id) ? [finding('flow.unknownMessage', 'error', path)] : [],
-        ),
+        ...openedBy(does).flatMap((id) => (messageOf(flow, id) ? [] : [finding('flow.unknownMessage', 'error', path)])),
       ]),
       ...(message.format === 'chat' ? conversationFindings(message, finding) : []),
     ];
@@ -62,7 +61,7 @@ function reachable(flow: Flow, starts: readonly string[]): ReadonlySet<string> {
     const message = messageOf(flow, id);
     if (!message || reached.has(id)) return;
     reached.add(id);
-    for (const { does } of actionsOf(message)) for (const action of does) if (action.kind === 'message') follow(action.id);
+    for (const { does } of actionsOf(message)) openedBy(does).forEach(follow);
   };
   starts.forEach(follow);
   return reached;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema } from '../messages/action';
+import { idSchema } from '../messages/bounds';
 import type { Message } from '../messages/message';
 import { messageSchema } from '../messages/message';
 

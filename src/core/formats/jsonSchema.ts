@@ -8,7 +8,7 @@ import { pagesSchema } from '../pages/pages';
 import { plainPatternSchema } from '../pages/pattern';
 import { peopleConditionSchema } from '../people/condition';
 import { lookbackSchema } from '../people/within';
-import { MOST_LEAVES, MOST_LEVELS } from '../rules/expr';
+import { MOST_LEAVES, MOST_LEVELS } from '../logic/expr';
 
 type JsonSchema = Readonly<Record<string, unknown>>;
 

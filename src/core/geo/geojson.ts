@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import type { Parsed } from '../rules/parse';
-import { parseWith } from '../rules/parse';
+import type { Parsed } from '../parsing/parse';
+import { parseWith } from '../parsing/parse';
 import type { Place, PlaceShape } from './place';
 import { placeShapeSchema } from './place';
 

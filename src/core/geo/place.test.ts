@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { issueWords, parseWith } from '../rules/parse';
+import { issueWords, parseWith } from '../parsing/parse';
 import { fromGeoJson, toGeoJson } from './geojson';
 import type { PlaceShape } from './place';
 import { isInPlace, metresBetween, placeShapeSchema } from './place';

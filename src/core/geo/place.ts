@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Truth } from '../rules/truth';
+import type { Truth } from '../logic/truth';
 import { crossesItself } from './ring';
 
 const EARTH_METRES = 6_371_008.8;

@@ -1,5 +1,5 @@
 import type { VisitorRecord } from './record';
-import { standingAt, visitorAt } from './record';
+import { profileAt, visitorAt } from './record';
 
 const record: VisitorRecord = {
   visits: [
@@ -34,7 +34,7 @@ test.each([
   { now: 399, known: true, traits: { plan: 'family' }, tags: ['family'], score: 3 },
   { now: 1000, known: true, traits: {}, tags: [], score: 2 },
 ])('at $now it stood as it was then', ({ now, ...standing }) => {
-  expect(standingAt(record.changes, now)).toEqual(standing);
+  expect(profileAt(record.changes, now)).toEqual(standing);
 });
 
 test('what came later is not there yet, and the location is that of the visit', () => {

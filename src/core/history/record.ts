@@ -20,12 +20,12 @@ export interface VisitorRecord extends Pick<Visitor, 'responses' | 'device' | 'l
   readonly changes: readonly Change[];
 }
 
-type Standing = Pick<Visitor, 'known' | 'traits' | 'tags' | 'score'>;
+type Profile = Pick<Visitor, 'known' | 'traits' | 'tags' | 'score'>;
 
-const NOTHING: Standing = { known: false, traits: {}, tags: [], score: 0 };
+const NOTHING: Profile = { known: false, traits: {}, tags: [], score: 0 };
 
 /** Traits, tags, score and identity as they stood at an instant. */
-export function standingAt(changes: readonly Change[], now: number): Standing {
+export function profileAt(changes: readonly Change[], now: number): Profile {
   if (changes.length === 0) return NOTHING;
   const traits: Record<string, unknown> = {};
   const tags = new Set<string>();
@@ -50,12 +50,12 @@ export function visitorAt(record: VisitorRecord, now: number): Visitor {
   const visits = record.visits
     .filter(({ at }) => at <= now)
     .map((visit) => ({ ...visit, views: visit.views.filter(({ at }) => at <= now), events: visit.events.filter(({ at }) => at <= now) }));
-  return withStanding(record, visits, now);
+  return withProfile(record, visits, now);
 }
 
-export function withStanding(record: VisitorRecord, visits: readonly RecordedVisit[], now: number): Visitor {
+export function withProfile(record: VisitorRecord, visits: readonly RecordedVisit[], now: number): Visitor {
   const { responses, device, language, cookies, adBlocker, team, zone } = record;
-  const { known, traits, tags, score } = standingAt(record.changes, now);
+  const { known, traits, tags, score } = profileAt(record.changes, now);
   const current = visits.at(-1);
   // Field by field: a rehearsal makes a hundred thousand of these, and a spread takes thirty times as long.
   return {

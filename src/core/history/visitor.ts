@@ -1,6 +1,4 @@
 import type { Page } from '../pages/address';
-
-export const DAY_MS = 86_400_000;
 export const VISIT_GAP_MS = 30 * 60_000;
 /** How far a display rule looks back where it does not say. */
 export const LONGEST_LOOKBACK_DAYS = 540;

@@ -1,36 +1,45 @@
 import { z } from 'zod';
+import { unionOfKinds } from '../parsing/unionOfKinds';
+import type { ActionKind } from './actionKind';
+import { calendarAction } from './actions/calendar';
+import { closeAction } from './actions/close';
+import { endAction } from './actions/end';
+import { messageAction } from './actions/message';
+import { pageAction } from './actions/page';
+import { phoneAction } from './actions/phone';
+import { reportAction } from './actions/report';
+import { scoreAction } from './actions/score';
+import { tagAction } from './actions/tag';
 
-const text = (most: number) => z.string().min(1).max(most);
-/** Http(s), or from the root of the site, so that no script can hide in an address. */
-export const addressSchema = () =>
-  z
-    .string()
-    .max(2000)
-    .regex(/^(https?:\/\/|\/(?!\/))/i);
-export const idSchema = () => z.string().regex(/^[a-z0-9][a-z0-9_-]{0,59}$/i);
-const plain = () => z.union([z.string().max(2000), z.number(), z.boolean(), z.null()]);
+/** Every kind of action: what a button, an answer or a quiet action does. */
+export const ACTION_KINDS = {
+  message: messageAction,
+  page: pageAction,
+  phone: phoneAction,
+  calendar: calendarAction,
+  report: reportAction,
+  tag: tagAction,
+  score: scoreAction,
+  close: closeAction,
+  end: endAction,
+} as const;
 
-/**
- * What a button, an answer or a quiet action does. `message` opens another message of the flow where this one stands
- * (a chat message at its own corner); `end` closes and ends the campaign's work in this page view.
- */
-export const actionSchema = () =>
-  z.discriminatedUnion('kind', [
-    z.strictObject({ kind: z.literal('message'), id: idSchema() }),
-    z.strictObject({ kind: z.literal('page'), url: addressSchema(), newTab: z.boolean().optional() }),
-    z.strictObject({ kind: z.literal('phone'), number: z.string().regex(/^\+?[0-9 ()./-]{3,30}$/) }),
-    z.strictObject({ kind: z.literal('calendar'), url: addressSchema() }),
-    z.strictObject({ kind: z.literal('report'), event: text(200), props: z.record(text(200), plain()).optional() }),
-    z.strictObject({ kind: z.literal('tag'), tag: text(100) }),
-    z.strictObject({ kind: z.literal('score'), points: z.number().min(-1000).max(1000) }),
-    z.strictObject({ kind: z.literal('close') }),
-    z.strictObject({ kind: z.literal('end') }),
-  ]);
-export type Action = z.infer<ReturnType<typeof actionSchema>>;
+type Kinds = typeof ACTION_KINDS;
+type ActionIn<E> = E extends ActionKind<infer A> ? A : never;
+export type Action = { [K in keyof Kinds]: ActionIn<Kinds[K]> }[keyof Kinds];
+export type ActionOf<K extends Action['kind']> = Extract<Action, { kind: K }>;
+
+/** Each entry stands under its own name. */
+ACTION_KINDS satisfies { readonly [K in Action['kind']]: ActionKind<ActionOf<K>> };
+
+export const actionKindOf = <A extends Action>({ kind }: A): ActionKind<A> => ACTION_KINDS[kind] as unknown as ActionKind<A>;
+
+export const actionKinds = (): readonly ActionKind<Action>[] => Object.values(ACTION_KINDS) as unknown as readonly ActionKind<Action>[];
+
+export const actionSchema = () => unionOfKinds<Action>(ACTION_KINDS);
 
 export const MOST_ACTIONS = 10;
 export const actionsSchema = () => z.array(actionSchema()).max(MOST_ACTIONS);
 
-/** Do these actions take the visitor away from the message they stand in? */
-export const leads = (does: readonly Action[]): boolean =>
-  does.some(({ kind }) => kind === 'message' || kind === 'close' || kind === 'end' || kind === 'page');
+/** The messages of the flow that these actions open. */
+export const openedBy = (does: readonly Action[]): string[] => does.flatMap((action) => actionKindOf(action).opens?.(action) ?? []);

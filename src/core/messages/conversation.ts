@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { actionsSchema, idSchema } from './action';
+import { actionsSchema } from './action';
+import { idSchema } from './bounds';
 
 const words = (most: number) => z.string().min(1).max(most);
 const field = () => z.string().regex(/^[a-z][a-z0-9_]{0,59}$/i);
@@ -23,14 +24,14 @@ export const stepSchema = () =>
     then: idSchema().optional(),
     does: actionsSchema().optional(),
   });
-export type Step = z.infer<ReturnType<typeof stepSchema>>;
+export type ConversationStep = z.infer<ReturnType<typeof stepSchema>>;
 
 /** A script of a conversation: it begins with the first step, asks one thing at a time and goes on by the answer. */
 export const conversationSchema = () => z.strictObject({ steps: z.array(stepSchema()).min(1).max(60) });
 export type Conversation = z.infer<ReturnType<typeof conversationSchema>>;
 
 /** The step that follows an answer (the label of an option where the step gives options); undefined when it is over. */
-export function stepAfter({ steps }: Conversation, step: Step, answer: string): Step | undefined {
+export function stepAfter({ steps }: Conversation, step: ConversationStep, answer: string): ConversationStep | undefined {
   const option = step.asks?.kind === 'choice' ? step.asks.options.find(({ label }) => label === answer) : undefined;
   const then = option?.then ?? step.then;
   if (then === END) return undefined;
@@ -38,7 +39,7 @@ export function stepAfter({ steps }: Conversation, step: Step, answer: string): 
 }
 
 /** Every step that may follow one, `end` for none. */
-export function followers(conversation: Conversation, step: Step): string[] {
+export function followers(conversation: Conversation, step: ConversationStep): string[] {
   const { steps } = conversation;
   const next = steps[steps.indexOf(step) + 1]?.id ?? END;
   if (step.asks?.kind !== 'choice') return [step.then ?? next];

@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import type { Action } from './action';
-import { actionsSchema, addressSchema, idSchema } from './action';
-import { allBlocks, blockSchema } from './block';
+import { actionKindOf, actionsSchema } from './action';
+import { addressSchema, idSchema } from './bounds';
+import { allBlocks, blockKindOf, blockSchema } from './block';
 import { conversationSchema } from './conversation';
-import type { Place } from '../pacing/place';
+import type { Placement } from '../pacing/placement';
 
 const words = (most: number) => z.string().min(1).max(most);
 const colour = () => z.string().regex(/^#[0-9a-f]{6}$/i);
@@ -78,7 +79,7 @@ export type Message = z.infer<ReturnType<typeof messageSchema>>;
 export type MessageOf<F extends Format> = Extract<Message, { format: F }>;
 
 /** What holds its place while the message stands: one at a time is shown there. */
-export function placeOf(message: Message): Place {
+export function placeOf(message: Message): Placement {
   switch (message.format) {
     case 'popup':
       return 'overlay';
@@ -109,12 +110,11 @@ export function actionsOf(message: Message): { path: (string | number)[]; does: 
         : []),
     ]);
   return message.blocks.flatMap((block, index) =>
-    allBlocks([block]).flatMap((one) => {
-      const path = ['blocks', index];
-      if (one.kind === 'buttons') return one.buttons.map(({ does }, at) => ({ path: [...path, 'buttons', at, 'does'], does }));
-      if (one.kind === 'choice') return one.answers.map(({ does }, at) => ({ path: [...path, 'answers', at, 'does'], does }));
-      return (one.kind === 'form' || one.kind === 'rating') && one.does ? [{ path: [...path, 'does'], does: one.does }] : [];
-    }),
+    allBlocks([block]).flatMap((one) =>
+      blockKindOf(one)
+        .actions(one)
+        .map(({ path, does }) => ({ path: ['blocks', index, ...path], does })),
+    ),
   );
 }
 
@@ -126,7 +126,9 @@ export function waysToClose(message: Message): string[] {
     ...(closes.button ? ['button'] : []),
     ...('dim' in closes && closes.dim && message.format === 'popup' && message.dim !== false ? ['dim'] : []),
     ...('escape' in closes && closes.escape ? ['escape'] : []),
-    ...(actionsOf(message).some(({ does }) => does.some(({ kind }) => kind === 'close' || kind === 'end')) ? ['block'] : []),
+    ...(actionsOf(message).some(({ does }) => does.some((action) => ['closes', 'ends'].includes(actionKindOf(action).ending)))
+      ? ['block']
+      : []),
     // An inset is part of the page: nobody has to get rid of it.
     ...(message.format === 'inset' ? ['inset'] : []),
   ];

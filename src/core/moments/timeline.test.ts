@@ -1,7 +1,7 @@
 import { delayWakesAt } from './kinds/delay';
 import { idleHolds, idleWakesAt } from './kinds/idle';
-import { visibleHolds, visibleWakesAt } from './kinds/element';
-import { momentHolds } from './moment';
+import { visibleHolds, visibleWakesAt } from './kinds/visible';
+import { momentHolds } from './runtime';
 import type { Signal } from './signal';
 import { advanceTo, engagedAt, openTimeline, takeSignal } from './timeline';
 

@@ -1,19 +1,17 @@
 import type { Moment } from '../moments/moment';
-import { momentHolds, momentWakesAt } from '../moments/moment';
-import { propsHold } from '../people/kinds/did';
+import { momentHolds, momentWakesAt, namesSignal } from '../moments/runtime';
 import type { Signal } from '../moments/signal';
 import type { Timeline } from '../moments/timeline';
 import { advanceTo, takeSignal } from '../moments/timeline';
-import type { Expr } from '../rules/expr';
-import { leavesOf } from '../rules/expr';
-import type { Truth } from '../rules/truth';
+import type { Expr } from '../logic/expr';
+import type { Truth } from '../logic/truth';
 import type { Budget, Pacing, PacingRecord } from './pacing';
-import type { Place } from './place';
+import type { Placement } from './placement';
 import { blockedUntil, budgetBlockedUntil, noteShowing } from './pacing';
 
 export interface Candidate {
   readonly id: string;
-  readonly place: Place;
+  readonly place: Placement;
   readonly moment: Expr<Moment> | undefined;
   readonly pacing: Pacing;
   /** People and pages together, at an instant in UTC ms. */
@@ -30,7 +28,7 @@ export interface Decider {
   /** The next instant (ms since the page opened) at which to call `wake`; Infinity for never. */
   readonly wakesAt: () => number;
   /** A message of a campaign holds a place from now on, whether paced or opened by the visitor, instead of the one it held. */
-  readonly hold: (campaign: string, place?: Place) => void;
+  readonly hold: (campaign: string, place?: Placement) => void;
   readonly free: (campaign: string) => void;
 }
 
@@ -57,16 +55,17 @@ export function createDecider({
   /** What showed in this page view already, under a release before this one; showings are added. */
   shownHere?: Set<string> | undefined;
 }): Decider {
-  const holding = new Map<string, Place>();
+  const holding = new Map<string, Placement>();
   const placeOf = new Map(candidates.map(({ id, place }) => [id, place]));
   // `visible` conditions count from the opening of the page, not from the first time someone asks.
   for (const { moment } of candidates) momentWakesAt(moment, line, 0);
 
   const holds = (value: Truth): boolean => (unknownShows ? value !== false : value === true);
-  const isFree = (place: Place): boolean => place === 'none' || ![...holding.values()].includes(place);
+  const isFree = (place: Placement): boolean => place === 'none' || ![...holding.values()].includes(place);
 
   function mayStart({ id, moment, pacing, place, fits }: Candidate, t: number): boolean {
-    if (shownHere.has(id) && !(pacing.again === 'each' && names(moment, line.signal, openedAt + t))) return false;
+    if (shownHere.has(id) && !(pacing.again === 'each' && line.signal !== undefined && namesSignal(moment, line.signal, openedAt + t)))
+      return false;
     const now = openedAt + t;
     return (
       isFree(place) &&
@@ -113,14 +112,4 @@ export function createDecider({
     hold: (campaign, place = placeOf.get(campaign) ?? 'overlay') => void holding.set(campaign, place),
     free: (campaign) => void holding.delete(campaign),
   };
-}
-
-/** Does a click, event or exit leaf, wherever it stands, name this signal? */
-function names(moment: Expr<Moment> | undefined, signal: Signal | undefined, now: number): boolean {
-  if (!signal) return false;
-  return leavesOf(moment).some(({ leaf }) => {
-    if (leaf.kind === 'exit') return signal.s === 'exit';
-    if (leaf.kind === 'click') return signal.s === 'click' && signal.on.includes(leaf.selector);
-    return leaf.kind === 'event' && signal.s === 'event' && signal.name === leaf.name && propsHold(leaf.where, signal.props, now);
-  });
 }

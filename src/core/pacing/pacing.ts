@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Outcome } from '../history/visitor';
-import { DAY_MS } from '../history/visitor';
+import { DAY_MS } from '../time/day';
 
 export const pacingSchema = () =>
   z.strictObject({

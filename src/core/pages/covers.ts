@@ -23,7 +23,9 @@ function textCovers(wide: PlainPattern, narrow: PlainPattern, plain: (text: stri
       return (narrow.op === 'is' || narrow.op === 'ends') && theirs.endsWith(ours);
     case 'contains':
       return narrow.op !== 'like' && theirs.includes(ours);
-    default:
+    case 'is':
+    case 'like':
+    case 'exists':
       return false;
   }
 }

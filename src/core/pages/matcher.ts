@@ -1,4 +1,4 @@
-import type { Truth } from '../rules/truth';
+import type { Truth } from '../logic/truth';
 import type { Page } from './address';
 import { anyPatternHolds } from './pages';
 import type { PagePattern, PageSets } from './pattern';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import type { Truth } from '../rules/truth';
-import { and, not, or } from '../rules/truth';
+import type { Truth } from '../logic/truth';
+import { and, not, or } from '../logic/truth';
 import type { Page } from './address';
 import type { PagePattern, PageSets } from './pattern';
 import { patternHolds, patternSchema } from './pattern';

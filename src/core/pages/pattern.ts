@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { quoted } from '../rules/valueTest';
-import type { Truth } from '../rules/truth';
-import { or } from '../rules/truth';
+import { quoted } from '../logic/valueTest';
+import type { Truth } from '../logic/truth';
+import { or } from '../logic/truth';
 import type { Address, Page } from './address';
 import { addressOf, decodeLeniently, normalisePath } from './address';
 import { isLike } from './like';

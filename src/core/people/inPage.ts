@@ -1,12 +1,29 @@
-import type { PageLeaf } from '../release/release';
-import type { Expr } from '../rules/expr';
-import { evaluateExpr, leavesOf } from '../rules/expr';
-import type { Truth } from '../rules/truth';
-import { adBlockerHolds, cookieHolds, languageHolds } from './kinds/browser';
-import { calendarHolds, calendarWakesAt } from './kinds/calendar';
-import type { Subject } from './subject';
+// The page's half of the people family. It takes the evaluation of each kind by itself, so that nothing else of the kinds is
+// loaded into other people's pages.
 import type { Visitor } from '../history/visitor';
-import { unreachable } from '../unreachable';
+import type { Expr } from '../logic/expr';
+import { evaluateExpr, leavesOf } from '../logic/expr';
+import type { Truth } from '../logic/truth';
+import type { PageCondition } from './condition';
+import { adBlockerHolds } from './kinds/adBlocker';
+import { calendarHolds, calendarWakesAt } from './kinds/calendar';
+import { cookieHolds } from './kinds/cookie';
+import { languageHolds } from './kinds/language';
+import type { Subject } from './subject';
+
+/** A people condition that the page cannot judge: the collector's answer to the page open holds its value at this index. */
+export interface FactRef {
+  readonly kind: 'fact';
+  readonly index: number;
+}
+export type PageLeaf = FactRef | PageCondition;
+
+const HOLDS = {
+  cookie: cookieHolds,
+  language: languageHolds,
+  adBlocker: adBlockerHolds,
+  calendar: calendarHolds,
+} satisfies { readonly [K in PageCondition['kind']]: (condition: Extract<PageCondition, { kind: K }>, subject: Subject) => Truth };
 
 /** What the browser knows of its visitor. */
 export type Browser = Pick<Visitor, 'cookies' | 'language' | 'adBlocker' | 'zone'>;
@@ -25,20 +42,8 @@ export function peopleHoldInPage(
     segments: {},
   };
   return evaluateExpr(people, (leaf): Truth => {
-    switch (leaf.kind) {
-      case 'fact':
-        return facts[leaf.index] ?? null;
-      case 'cookie':
-        return cookieHolds(leaf, subject);
-      case 'language':
-        return languageHolds(leaf, subject);
-      case 'adBlocker':
-        return adBlockerHolds(leaf, subject);
-      case 'calendar':
-        return calendarHolds(leaf, subject);
-      default:
-        return unreachable(leaf);
-    }
+    if (leaf.kind === 'fact') return facts[leaf.index] ?? null;
+    return (HOLDS[leaf.kind] as (condition: PageCondition, subject: Subject) => Truth)(leaf, subject);
   });
 }
 

@@ -1,10 +1,10 @@
-import { DAY_MS } from '../history/visitor';
 import type { Visit, Visitor } from '../history/visitor';
 import type { Places } from '../geo/place';
 import type { PageMatcher } from '../pages/matcher';
 import type { PageSets } from '../pages/pattern';
-import type { Expr } from '../rules/expr';
+import type { Expr } from '../logic/expr';
 import type { PeopleCondition } from './condition';
+import { DAY_MS } from '../time/day';
 
 export interface SegmentBody {
   readonly lookback: number;

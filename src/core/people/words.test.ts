@@ -1,5 +1,5 @@
 import { CHANNELS } from '../history/visitor';
-import { idsAsNames } from '../rules/words';
+import { idsAsNames } from '../pages/names';
 import type { PeopleCondition } from './condition';
 import { conditionWords } from './condition';
 import type { Moment } from '../moments/moment';

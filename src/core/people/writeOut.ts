@@ -1,6 +1,7 @@
-import type { Expr } from '../rules/expr';
-import { mapLeaves } from '../rules/expr';
+import type { Expr } from '../logic/expr';
+import { mapLeaves } from '../logic/expr';
 import type { PeopleCondition } from './condition';
+import { kindOf } from './condition';
 import type { SegmentBody } from './subject';
 
 /** Puts segments in the place of their names. One that is gone, or would refer to itself, stays: it is unknown. */
@@ -20,16 +21,8 @@ export function writeOut(
   });
 }
 
+/** A window that a condition leaves open is its segment's lookback. */
 function withLookback(condition: PeopleCondition, days: number): PeopleCondition {
-  switch (condition.kind) {
-    case 'viewed':
-    case 'did':
-    case 'engaged':
-    case 'read':
-    case 'visits':
-    case 'response':
-      return { ...condition, within: condition.within ?? days };
-    default:
-      return condition;
-  }
+  const { window } = kindOf(condition).changes;
+  return window && window(condition) === undefined ? ({ ...condition, within: days } as PeopleCondition) : condition;
 }

@@ -1,8 +1,8 @@
 // What a people condition says of every recorded view, as numbers that can be sent: with them a rule can be rehearsed where the
 // histories are not.
 import type { PeopleCondition } from '../people/condition';
-import { evaluateExpr, leavesOf } from '../rules/expr';
-import type { Truth } from '../rules/truth';
+import { evaluateExpr, leavesOf } from '../logic/expr';
+import type { Truth } from '../logic/truth';
 import type { Columns } from './columns';
 import { gunzip, gzip } from './gzip';
 import type { Judge, RecordsJudge } from './judge';
@@ -14,7 +14,7 @@ const CHANGES = 4;
 const VIEWS_A_STEP = 4000;
 
 /** One condition's answers. `change…` are the instants within views at which it changes or is asked anew, by view and time. */
-export interface Answers {
+export interface ConditionAnswers {
   /** By view: what it says as the page opens (0, 1, 2), and 4 more where it may change in the course of the view. */
   readonly values: Uint8Array;
   readonly changeView: Uint32Array;
@@ -32,7 +32,7 @@ export interface Answers {
 export function* answerEverywhere(
   condition: PeopleCondition,
   { columns, judge }: { columns: Columns; judge: RecordsJudge },
-): Generator<undefined, Answers | undefined> {
+): Generator<undefined, ConditionAnswers | undefined> {
   const values = new Uint8Array(columns.viewAt.length);
   const changes: { view: number; at: number; value: number; wakes: boolean }[] = [];
   for (let visit = 0; visit < columns.visitAt.length; visit++) {
@@ -69,14 +69,14 @@ export function* answerEverywhere(
 const HEAD_BYTES = 8;
 
 /** Answers as bytes: the numbers of views and of changes, then each column. */
-export function packAnswers({ values, changeView, changeAt, changeValue, changeWakes }: Answers): Promise<Uint8Array> {
+export function packAnswers({ values, changeView, changeAt, changeValue, changeWakes }: ConditionAnswers): Promise<Uint8Array> {
   const head = new Uint32Array([values.length, changeView.length]);
   const bytes = [head, values, changeView, changeAt, changeValue, changeWakes];
   return gzip(bytes.map(({ buffer, byteOffset, byteLength }) => new Uint8Array(buffer, byteOffset, byteLength)));
 }
 
 /** @throws where the bytes are not what `packAnswers` writes. */
-export async function unpackAnswers(packed: Uint8Array): Promise<Answers> {
+export async function unpackAnswers(packed: Uint8Array): Promise<ConditionAnswers> {
   const bytes = await gunzip(packed);
   const [views = 0, changes = 0] = new Uint32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + HEAD_BYTES));
   let offset = bytes.byteOffset + HEAD_BYTES;
@@ -92,17 +92,17 @@ export async function unpackAnswers(packed: Uint8Array): Promise<Answers> {
 }
 
 /** Judges by what conditions are known to say, by their JSON. A condition that nobody was asked about is unknown. */
-export function judgeByAnswers(answersTo: ReadonlyMap<string, Answers>): Judge {
-  const met = new WeakMap<PeopleCondition, Answers | undefined>();
-  const firstChanges = new Map<Answers, Map<number, number>>();
+export function judgeByAnswers(answersTo: ReadonlyMap<string, ConditionAnswers>): Judge {
+  const met = new WeakMap<PeopleCondition, ConditionAnswers | undefined>();
+  const firstChanges = new Map<ConditionAnswers, Map<number, number>>();
 
-  function answersOf(condition: PeopleCondition): Answers | undefined {
+  function answersOf(condition: PeopleCondition): ConditionAnswers | undefined {
     if (!met.has(condition)) met.set(condition, answersTo.get(JSON.stringify(condition)));
     return met.get(condition);
   }
 
   /** Index of the first change in a view. */
-  function firstChangeIn(answers: Answers, view: number): number | undefined {
+  function firstChangeIn(answers: ConditionAnswers, view: number): number | undefined {
     let known = firstChanges.get(answers);
     if (!known) {
       known = new Map();

@@ -3,8 +3,14 @@ import type { Signal } from '../moments/signal';
 import { measureView } from '../pacing/replay';
 import type { RecordedTimeline, RecordedVisitor } from './recorded';
 
-export const SIGNAL_KINDS = ['scroll', 'click', 'input', 'exit', 'seen', 'event', 'hide', 'show'] as const;
-const NUMBER_OF = new Map<string, number>(SIGNAL_KINDS.map((kind, index) => [kind, index]));
+export const SIGNAL_KINDS = ['scroll', 'click', 'input', 'exit', 'seen', 'event', 'hide', 'show'] as const satisfies readonly Signal['s'][];
+/** @throws Error where a recording holds a signal the columns have no number for: it is not taken for another. */
+const NUMBERS = new Map<string, number>(SIGNAL_KINDS.map((kind, index) => [kind, index]));
+function numberOf(kind: string): number {
+  const number = NUMBERS.get(kind);
+  if (number === undefined) throw new Error(`s: met the signal "${kind}", expected one of ${SIGNAL_KINDS.join(', ')}`);
+  return number;
+}
 
 /** What signals hold besides their kind, each kept once: a scroll's depth stands in `argument` itself. */
 export type Argument = WithoutTime<Extract<Signal, { s: 'click' | 'seen' | 'event' }>>;
@@ -27,11 +33,11 @@ export interface RecordedColumns {
   /** Bit 0: opened hidden; bit 1: cannot scroll. */
   readonly flags: Uint8Array;
   /** Index into `watchLists`. */
-  readonly watched: Uint16Array;
+  readonly watched: Uint32Array;
   readonly firstSignal: Uint32Array;
   readonly t: Uint32Array;
   readonly kind: Uint8Array;
-  readonly argument: Uint16Array;
+  readonly argument: Uint32Array;
   readonly pages: readonly Page[];
   readonly watchLists: readonly (readonly string[] | undefined)[];
   readonly arguments: readonly Argument[];
@@ -138,11 +144,11 @@ export function buildColumns(visitors: readonly RecordedVisitor[]): { columns: C
     page: u32(out.page),
     leave: u32(out.leave),
     flags: Uint8Array.from(out.flags),
-    watched: Uint16Array.from(out.watched),
+    watched: u32(out.watched),
     firstSignal: u32(out.firstSignal),
     t: u32(out.t),
     kind: Uint8Array.from(out.kind),
-    argument: Uint16Array.from(out.argument),
+    argument: u32(out.argument),
     pages: known.pages.list,
     watchLists: known.watched.list,
     arguments: known.arguments.list,
@@ -178,7 +184,7 @@ function pushTimeline(
     // Out of order is taken at the instant of the one before, as the page's own timeline takes it.
     last = Math.max(last, Math.round(signal.t));
     out.t.push(last);
-    out.kind.push(NUMBER_OF.get(signal.s) ?? 2);
+    out.kind.push(numberOf(signal.s));
     out.argument.push(argumentOf(signal, known.arguments));
   }
   out.leave.push(Math.max(leave, last));
@@ -209,7 +215,7 @@ export function withSummaries(recorded: RecordedColumns): Columns {
     const [signals, leave, flags] = [signalsOf(recorded, view), recorded.leave[view] as number, recorded.flags[view] as number];
     const before = { hidden: (flags & 1) !== 0, cannotScroll: (flags & 2) !== 0 };
     const measured = measureView({ at: recorded.viewAt[view] as number, signals, leave, before });
-    for (const { s } of signals) summaries.kinds[view] = (summaries.kinds[view] as number) | (1 << (NUMBER_OF.get(s) ?? 2));
+    for (const { s } of signals) summaries.kinds[view] = (summaries.kinds[view] as number) | (1 << numberOf(s));
     summaries.depth[view] = Math.floor(measured.depth);
     summaries.engagedMs[view] = Math.round(measured.engagedMs);
     summaries.clicks[view] = Math.min(65_535, measured.clicks);

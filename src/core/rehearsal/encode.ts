@@ -27,7 +27,7 @@ const LAYOUT: readonly (readonly [NumericColumn, 1 | 2 | 4 | 8])[] = [
   ['town', 2],
   ['page', 4],
   ['flags', 1],
-  ['watched', 2],
+  ['watched', 4],
 ];
 
 export async function encodeColumns(columns: Columns): Promise<Uint8Array> {
@@ -79,7 +79,13 @@ function toWire(name: NumericColumn, columns: Columns): Numbers {
       return Float64Array.from(values, (value, view) => value - lastSignalOf(columns, view));
     case 'viewAt':
       return eachView(columns, (view, first, visit) => zigzag((values[view] as number) - openingForetold(columns, view, first, visit)));
-    default:
+    case 'device':
+    case 'channel':
+    case 'town':
+    case 'kind':
+    case 'page':
+    case 'flags':
+    case 'watched':
       return values;
   }
 }
@@ -95,7 +101,7 @@ function fromWire(name: NumericColumn, sent: Float64Array, columns: RecordedColu
       return sums(sent);
     case 't':
     case 'argument': {
-      const out = name === 't' ? new Uint32Array(sent.length) : new Uint16Array(sent.length);
+      const out = new Uint32Array(sent.length);
       const places = sequencePlaces(columns);
       const known = { ...columns, [name]: out };
       eachSignal(columns, (index, before) => {
@@ -114,11 +120,14 @@ function fromWire(name: NumericColumn, sent: Float64Array, columns: RecordedColu
       return sent;
     }
     case 'page':
+    case 'watched':
       return Uint32Array.from(sent);
     case 'town':
-    case 'watched':
       return Uint16Array.from(sent);
-    default:
+    case 'device':
+    case 'channel':
+    case 'kind':
+    case 'flags':
       return Uint8Array.from(sent);
   }
 }

@@ -3,16 +3,14 @@
 import { ENGAGED_MS } from '../moments/timeline';
 import type { Moment } from '../moments/moment';
 import { propsHold } from '../people/kinds/did';
-import type { Expr } from '../rules/expr';
-import { asGroup, leavesOf } from '../rules/expr';
+import type { Expr } from '../logic/expr';
+import { asGroup, leavesOf } from '../logic/expr';
 import type { Argument, Columns } from './columns';
 import { SIGNAL_KINDS } from './columns';
 import type { ViewOf } from './mayFire';
+import { NO, UNKNOWN, YES } from '../logic/truth';
 
 /** Truths as numbers, so that nothing is made in the innermost loop. */
-const NO = 0;
-const YES = 1;
-const UNKNOWN = 2;
 type Value = typeof NO | typeof YES | typeof UNKNOWN;
 
 const NO_SIGNAL = -1;
@@ -84,10 +82,10 @@ export type Firing = (at: ViewOf, from: number, unknownShows: boolean) => number
 export function compileFiring(moment: Expr<Moment> | undefined, columns: Columns): Firing | undefined {
   const leaves = leavesOf(moment).map(({ leaf }) => leaf);
   const elements: Element[] = [];
-  if (leaves.some(({ kind }) => kind === 'visible')) return undefined;
+  if (leaves.some((leaf) => !firingOf(leaf))) return undefined;
   if (leaves.filter(({ kind }) => kind === 'reach' || kind === 'click').length > MOST_ELEMENTS) return undefined;
-  const holds: Test = moment === undefined ? () => YES : compileTest(moment, columns, elements);
-  const clocks = leaves.flatMap((leaf) => compileClock(leaf) ?? []);
+  const holds: Test = moment === undefined ? () => YES : compileTest(moment, { columns, elements });
+  const clocks = leaves.flatMap((leaf) => firingOf(leaf)?.clock?.(leaf) ?? []);
   const asksEvents = leaves.some(({ kind }) => kind === 'event');
   const { firstSignal, kind: kinds, t: times, argument } = columns;
   const now = new Standing();
@@ -148,10 +146,10 @@ export function compileFiring(moment: Expr<Moment> | undefined, columns: Columns
 
 const truth = (is: boolean): Value => (is ? YES : NO);
 
-function compileTest(moment: Expr<Moment>, columns: Columns, elements: Element[]): Test {
+function compileTest(moment: Expr<Moment>, compiled: Compiled): Test {
   const group = asGroup(moment);
-  if (!group) return compileLeaf(moment as Moment, columns, elements);
-  const parts = group.parts.map((part) => compileTest(part, columns, elements));
+  if (!group) return compileLeaf(moment as Moment, compiled);
+  const parts = group.parts.map((part) => compileTest(part, compiled));
   const decides = group.join === 'all' ? NO : YES;
   const join: Test = (now) => {
     let value: Value = decides === NO ? YES : NO;
@@ -169,52 +167,95 @@ function compileTest(moment: Expr<Moment>, columns: Columns, elements: Element[]
   };
 }
 
-function compileLeaf(moment: Moment, columns: Columns, elements: Element[]): Test {
-  switch (moment.kind) {
-    case 'open':
-      return () => YES;
-    case 'delay': {
-      const target = Math.round(moment.seconds * 1000);
-      const ofVisit = moment.of === 'visit' ? 1 : 0;
-      if (moment.counting === 'engaged') return (now) => truth(now.engagedMs + ofVisit * now.visitEngaged >= target);
+interface Compiled {
+  readonly columns: Columns;
+  readonly elements: Element[];
+}
+interface FiringKind<C> {
+  readonly test: (moment: C, compiled: Compiled) => Test;
+  /** When a clock could turn it true, in ms since the opening, if no signal comes; infinite if it never will, or has. */
+  readonly clock?: (moment: C) => Clock;
+}
+
+const toMs = (seconds: number): number => Math.round(seconds * 1000);
+
+/** Of each kind, how it is judged by the numbers of a view; undefined where only the whole timeline tells. */
+const FIRING: { readonly [K in Moment['kind']]: FiringKind<Extract<Moment, { kind: K }>> | undefined } = {
+  open: { test: () => () => YES },
+  delay: {
+    test: ({ seconds, of, counting }) => {
+      const target = toMs(seconds);
+      const ofVisit = of === 'visit' ? 1 : 0;
+      if (counting === 'engaged') return (now) => truth(now.engagedMs + ofVisit * now.visitEngaged >= target);
       return (now) => truth(now.t + ofVisit * now.visitElapsed >= target);
-    }
-    case 'scroll':
-      return (now) => truth(now.depth >= moment.atLeast);
-    case 'scrollStart':
-      return (now) => truth(now.scrolled);
-    case 'click':
-      return compileElement({ kind: CLICK, selector: moment.selector }, columns, elements);
-    case 'reach':
-      return compileElement({ kind: SEEN, selector: moment.selector }, columns, elements);
-    case 'clicks': {
-      const ofVisit = moment.of === 'visit' ? 1 : 0;
-      return (now) => truth(now.clicks + ofVisit * now.visitClicks >= moment.atLeast);
-    }
-    case 'event':
-      return (now) =>
+    },
+    clock: ({ seconds, of, counting }) => {
+      const target = toMs(seconds);
+      const ofVisit = of === 'visit' ? 1 : 0;
+      if (counting !== 'engaged')
+        return (now) => {
+          const left = target - now.t - ofVisit * now.visitElapsed;
+          return left > 0 ? now.t + left : Infinity;
+        };
+      return (now) => {
+        const left = target - now.engagedMs - ofVisit * now.visitEngaged;
+        return left > 0 && now.visible && now.t + left <= now.lastInput + ENGAGED_MS ? now.t + left : Infinity;
+      };
+    },
+  },
+  scroll: {
+    test:
+      ({ atLeast }) =>
+      (now) =>
+        truth(now.depth >= atLeast),
+  },
+  scrollStart: { test: () => (now) => truth(now.scrolled) },
+  click: { test: ({ selector }, compiled) => compileElement({ kind: CLICK, selector }, compiled) },
+  reach: { test: ({ selector }, compiled) => compileElement({ kind: SEEN, selector }, compiled) },
+  clicks: {
+    test: ({ atLeast, of }) => {
+      const ofVisit = of === 'visit' ? 1 : 0;
+      return (now) => truth(now.clicks + ofVisit * now.visitClicks >= atLeast);
+    },
+  },
+  event: {
+    test:
+      ({ name, where }, { columns }) =>
+      (now) =>
         truth(
           now.events.some((index) => {
             const event = columns.arguments[index] as Extract<Argument, { s: 'event' }>;
-            return event.name === moment.name && propsHold(moment.where, event.props, now.openedAt + now.t);
+            return event.name === name && propsHold(where, event.props, now.openedAt + now.t);
           }),
-        );
-    case 'idle': {
-      const target = Math.round(moment.seconds * 1000);
+        ),
+  },
+  idle: {
+    test: ({ seconds }) => {
+      const target = toMs(seconds);
       return (now) => {
         if (now.signal === NO_SIGNAL) return truth(now.visible && now.t - now.lastInput >= target);
         return truth(now.t - now.idleSince >= target);
       };
-    }
-    case 'exit':
-      return (now) => truth(now.signal === EXIT);
-    case 'visible':
-      throw new Error('A share of an element in view needs the whole timeline');
-  }
+    },
+    clock: ({ seconds }) => {
+      const target = toMs(seconds);
+      return (now) => (now.visible && now.lastInput + target > now.t ? now.lastInput + target : Infinity);
+    },
+  },
+  exit: { test: () => (now) => truth(now.signal === EXIT) },
+  visible: undefined,
+};
+
+const firingOf = (moment: Moment): FiringKind<Moment> | undefined => FIRING[moment.kind] as FiringKind<Moment> | undefined;
+
+function compileLeaf(moment: Moment, compiled: Compiled): Test {
+  const kind = firingOf(moment);
+  if (!kind) throw new Error(`"${moment.kind}" needs the whole timeline`);
+  return kind.test(moment, compiled);
 }
 
 /** Unknown where nobody watched the element and nothing says that it was met. */
-function compileElement({ kind, selector }: { kind: number; selector: string }, columns: Columns, elements: Element[]): Test {
+function compileElement({ kind, selector }: { kind: number; selector: string }, { columns, elements }: Compiled): Test {
   const means = Uint8Array.from(columns.arguments, (one) => {
     if (one.s === 'click') return Number(kind === CLICK && one.on.includes(selector));
     return Number(one.s === 'seen' && kind === SEEN && one.selector === selector && one.top === true);
@@ -224,25 +265,5 @@ function compileElement({ kind, selector }: { kind: number; selector: string }, 
   return (now) => {
     if (now.met & bit) return YES;
     return unwatched[now.watched] ? UNKNOWN : NO;
-  };
-}
-
-/** When a clock could turn the leaf true, in ms since the opening, if no signal comes; infinite if it never will, or has. */
-function compileClock(moment: Moment): Clock | undefined {
-  if (moment.kind === 'idle') {
-    const target = Math.round(moment.seconds * 1000);
-    return (now) => (now.visible && now.lastInput + target > now.t ? now.lastInput + target : Infinity);
-  }
-  if (moment.kind !== 'delay') return undefined;
-  const target = Math.round(moment.seconds * 1000);
-  const ofVisit = moment.of === 'visit' ? 1 : 0;
-  if (moment.counting !== 'engaged')
-    return (now) => {
-      const left = target - now.t - ofVisit * now.visitElapsed;
-      return left > 0 ? now.t + left : Infinity;
-    };
-  return (now) => {
-    const left = target - now.engagedMs - ofVisit * now.visitEngaged;
-    return left > 0 && now.visible && now.t + left <= now.lastInput + ENGAGED_MS ? now.t + left : Infinity;
   };
 }

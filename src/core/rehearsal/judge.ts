@@ -1,6 +1,6 @@
 import type { Places } from '../geo/place';
 import type { RecordedVisit, VisitorRecord } from '../history/record';
-import { withStanding } from '../history/record';
+import { withProfile } from '../history/record';
 import type { Visitor } from '../history/visitor';
 import { LONGEST_LOOKBACK_DAYS } from '../history/visitor';
 import { rememberMatches } from '../pages/matcher';
@@ -8,12 +8,12 @@ import type { PageSets } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
 import { conditionHolds } from '../people/condition';
 import type { SegmentBody, Subject } from '../people/subject';
-import type { Expr } from '../rules/expr';
-import { evaluateExpr } from '../rules/expr';
-import type { Truth } from '../rules/truth';
+import type { Expr } from '../logic/expr';
+import { evaluateExpr } from '../logic/expr';
+import type { Truth } from '../logic/truth';
 import type { Origin } from './columns';
-import type { SteadyUntil } from './steadiness';
-import { compileSteadiness } from './steadiness';
+import type { ValidUntil } from './validUntil';
+import { compileValidUntil } from './validUntil';
 import type { Wakes } from './wakes';
 import { compileWakes } from './wakes';
 
@@ -48,7 +48,7 @@ interface Kept {
   readonly value: Uint8Array;
   readonly from: Float64Array;
   readonly until: Float64Array;
-  readonly steadyUntil: SteadyUntil;
+  readonly steadyUntil: ValidUntil;
 }
 
 /** Conditions that are kept at a time, at some 17 bytes a view each. */
@@ -83,7 +83,7 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
         value: new Uint8Array(views),
         from: new Float64Array(views).fill(Infinity),
         until: new Float64Array(views),
-        steadyUntil: compileSteadiness(condition, segments),
+        steadyUntil: compileValidUntil(condition, segments),
       };
     }
     // The one asked for last is the last to be forgotten.
@@ -100,8 +100,8 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
 
   /** Most visitors have nothing dated on record: theirs is made once for all conditions of a view. */
   function standing(record: VisitorRecord, now: number): Visitor {
-    if (record.changes.length || record.responses.length) return withStanding(record, visits, now);
-    return (unchanging ??= withStanding(record, visits, now));
+    if (record.changes.length || record.responses.length) return withProfile(record, visits, now);
+    return (unchanging ??= withProfile(record, visits, now));
   }
 
   function judge(condition: PeopleCondition, { visit, view, now }: { visit: number; view: number; now: number }): Truth {

@@ -1,6 +1,6 @@
 import type { Moment } from '../moments/moment';
-import type { Expr } from '../rules/expr';
-import { asGroup } from '../rules/expr';
+import type { Expr } from '../logic/expr';
+import { asGroup } from '../logic/expr';
 import type { Columns } from './columns';
 import { SIGNAL_KINDS } from './columns';
 
@@ -45,36 +45,34 @@ export function compileMayFire(moment: Expr<Moment> | undefined): Test {
   return group.join === 'any' ? (at) => parts.some((part) => part(at)) : () => true;
 }
 
-function leafMayHold(moment: Moment): Test {
-  switch (moment.kind) {
-    case 'open':
-      return () => true;
-    case 'delay': {
-      const target = Math.round(moment.seconds * 1000);
-      const ofVisit = moment.of === 'visit' ? 1 : 0;
-      if (moment.counting === 'engaged')
-        return ({ columns, view, visitEngaged }) => (columns.engagedMs[view] as number) + 1 + ofVisit * visitEngaged >= target;
-      return ({ columns, view, visitElapsed }) => (columns.leave[view] as number) + ofVisit * visitElapsed >= target;
-    }
-    case 'scroll':
-      return ({ columns, view }) => (columns.depth[view] as number) + 1 > moment.atLeast;
-    case 'scrollStart':
-      return has('scroll');
-    case 'reach':
-    case 'visible':
-      return either(has('seen'), unwatched(moment.selector));
-    case 'click':
-      return either(has('click'), unwatched(moment.selector));
-    case 'clicks':
-      return ({ columns, view, visitClicks }) =>
-        (columns.clicks[view] as number) + (moment.of === 'visit' ? visitClicks : 0) >= moment.atLeast;
-    case 'event':
-      return has('event');
-    case 'idle': {
-      const target = Math.round(moment.seconds * 1000);
-      return ({ columns, view }) => (columns.leave[view] as number) >= target;
-    }
-    case 'exit':
-      return has('exit');
-  }
-}
+/** Of each kind, whether a view's summary leaves it open. */
+const MAY_HOLD: { readonly [K in Moment['kind']]: (moment: Extract<Moment, { kind: K }>) => Test } = {
+  open: () => () => true,
+  delay: ({ seconds, of, counting }) => {
+    const target = Math.round(seconds * 1000);
+    const ofVisit = of === 'visit' ? 1 : 0;
+    if (counting === 'engaged')
+      return ({ columns, view, visitEngaged }) => (columns.engagedMs[view] as number) + 1 + ofVisit * visitEngaged >= target;
+    return ({ columns, view, visitElapsed }) => (columns.leave[view] as number) + ofVisit * visitElapsed >= target;
+  },
+  scroll:
+    ({ atLeast }) =>
+    ({ columns, view }) =>
+      (columns.depth[view] as number) + 1 > atLeast,
+  scrollStart: () => has('scroll'),
+  reach: ({ selector }) => either(has('seen'), unwatched(selector)),
+  visible: ({ selector }) => either(has('seen'), unwatched(selector)),
+  click: ({ selector }) => either(has('click'), unwatched(selector)),
+  clicks:
+    ({ atLeast, of }) =>
+    ({ columns, view, visitClicks }) =>
+      (columns.clicks[view] as number) + (of === 'visit' ? visitClicks : 0) >= atLeast,
+  event: () => has('event'),
+  idle: ({ seconds }) => {
+    const target = Math.round(seconds * 1000);
+    return ({ columns, view }) => (columns.leave[view] as number) >= target;
+  },
+  exit: () => has('exit'),
+};
+
+const leafMayHold = (moment: Moment): Test => (MAY_HOLD[moment.kind] as (moment: Moment) => Test)(moment);

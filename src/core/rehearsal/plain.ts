@@ -1,7 +1,7 @@
 // The rule tree interpreted in the plainest way: every signal of every view of every visitor, with nothing compiled and
 // nothing passed over. Slow, and so only what the rehearsal is held against.
 import type { Places } from '../geo/place';
-import { withStanding } from '../history/record';
+import { withProfile } from '../history/record';
 import { LONGEST_LOOKBACK_DAYS } from '../history/visitor';
 import type { Budget } from '../pacing/pacing';
 import { emptyPacing } from '../pacing/pacing';
@@ -10,7 +10,7 @@ import { pagesHold } from '../pages/pages';
 import type { PageSets } from '../pages/pattern';
 import { peopleHold } from '../people/condition';
 import type { SegmentBody } from '../people/subject';
-import { and } from '../rules/truth';
+import { and } from '../logic/truth';
 import { compileWakes } from './wakes';
 import type { RecordedVisitor } from './recorded';
 import type { CampaignToRehearse } from './rehearse';
@@ -65,7 +65,7 @@ export function rehearsePlainly(
             and([
               pagesHold(rule.pages, { url: view.url, title: view.title, labels: view.labels }, sets),
               peopleHold(rule.people, {
-                visitor: withStanding(record, visits, now),
+                visitor: withProfile(record, visits, now),
                 now,
                 lookback: LONGEST_LOOKBACK_DAYS,
                 sets,

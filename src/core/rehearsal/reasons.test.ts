@@ -1,6 +1,6 @@
 import type { RecordedVisitor } from './recorded';
 import { reasonsAt } from './reasons';
-import { idsAsNames } from '../rules/words';
+import { idsAsNames } from '../pages/names';
 
 const AT = Date.parse('2026-11-20T10:00:00Z');
 const view = (at: number, path: string) => ({ at, url: `https://tarn.example${path}`, engaged: 40, scroll: 60 });

@@ -1,5 +1,5 @@
 import type { Places } from '../geo/place';
-import { withStanding } from '../history/record';
+import { withProfile } from '../history/record';
 import type { Outcome } from '../history/visitor';
 import { LONGEST_LOOKBACK_DAYS } from '../history/visitor';
 import { advanceTo, openTimeline, takeSignal } from '../moments/timeline';
@@ -11,7 +11,7 @@ import type { SegmentBody } from '../people/subject';
 import type { Explanation } from '../rules/explain';
 import { explainRule } from '../rules/explain';
 import type { Rule } from '../rules/schema';
-import type { WordsFor } from '../rules/words';
+import type { WordsFor } from '../pages/names';
 import type { RecordedVisitor } from './recorded';
 
 export interface Instant {
@@ -78,7 +78,7 @@ export function reasonsAt(
   if (line.t < t) advanceTo(line, t);
 
   const subject = {
-    visitor: withStanding(record, visits, now),
+    visitor: withProfile(record, visits, now),
     now,
     lookback: LONGEST_LOOKBACK_DAYS,
     sets,

@@ -2,8 +2,8 @@ import fc from 'fast-check';
 import type { Budget } from '../pacing/pacing';
 import { pacing, rule, timeline, visitor } from '../rules/testing/arbitrary';
 import type { Rule } from '../rules/schema';
-import { leavesOf } from '../rules/expr';
-import type { Answers } from './answers';
+import { leavesOf } from '../logic/expr';
+import type { ConditionAnswers } from './answers';
 import { answerEverywhere, judgeByAnswers, packAnswers, unpackAnswers } from './answers';
 import { buildColumns } from './columns';
 import { decodeColumns, encodeColumns } from './encode';
@@ -110,7 +110,7 @@ test('a rehearsal by answers that were sent gives what one by the histories give
         const { columns, origin } = buildColumns(visitors);
         const input = { columns, campaigns: rules, budget: limit, sets: {}, unknownShows };
         const judge = judgeByRecords(origin, known);
-        const answersTo = new Map<string, Answers>();
+        const answersTo = new Map<string, ConditionAnswers>();
         for (const { leaf } of rules.flatMap(({ rule: { people } }) => leavesOf(people))) {
           const answers = runToEnd(answerEverywhere(leaf, { columns, judge }));
           if (!answers) return void undecided++;
@@ -254,4 +254,34 @@ test('what just missed is told with the condition it missed by', () => {
   const report = reportOn({ id: 'c', place: 'overlay', rule }, { columns, judge: judgeByRecords(origin, known), sets: {} });
   expect(report.sure).toBe(0);
   expect(report.nearMisses).toEqual([{ visit: 0, view: 0, at: 4000, path: ['moment', 'all', 1] }]);
+});
+
+describe('columns of a large recording', () => {
+  const view = (signals: unknown): RecordedVisitor =>
+    ({
+      id: 1,
+      record: {
+        visits: [{ at: 0, views: [{ at: 0, url: 'https://refuge.example/', title: '', labels: [] }] }],
+        known: false,
+        traits: {},
+        tags: [],
+        responses: [],
+      },
+      timelines: [[{ signals, leave: 1_000_000 }]],
+      changes: [],
+    }) as unknown as RecordedVisitor;
+
+  test('more different clicks than two bytes number each keep their own selector, in memory and over the wire', async () => {
+    const count = 70_000;
+    const { columns } = buildColumns([view(Array.from({ length: count }, (_, t) => ({ t, s: 'event', name: `n${t}` })))]);
+    const back = await decodeColumns(await encodeColumns(columns));
+    for (const one of [columns, back])
+      expect([0, 65_535, 65_536, count - 1].map((at) => one.arguments[one.argument[at] as number])).toEqual(
+        [0, 65_535, 65_536, count - 1].map((at) => ({ s: 'event', name: `n${at}` })),
+      );
+  });
+
+  test('a signal without a number is refused by its name', () => {
+    expect(() => buildColumns([view([{ t: 1, s: 'shake' }])])).toThrow('met the signal "shake", expected one of scroll, click');
+  });
 });

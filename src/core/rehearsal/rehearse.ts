@@ -1,13 +1,13 @@
 import { pagesHold } from '../pages/pages';
 import type { Candidate } from '../pacing/decider';
-import type { Place } from '../pacing/place';
+import type { Placement } from '../pacing/placement';
 import type { Budget, PacingRecord } from '../pacing/pacing';
 import { blockedUntil, budgetBlockedUntil, emptyPacing, noteShowing } from '../pacing/pacing';
 import { replayView } from '../pacing/replay';
 import type { PageSets } from '../pages/pattern';
 import type { Rule } from '../rules/schema';
-import type { Truth } from '../rules/truth';
-import { and } from '../rules/truth';
+import type { Truth } from '../logic/truth';
+import { and } from '../logic/truth';
 import type { Columns } from './columns';
 import { signalsOf } from './columns';
 import type { Firing } from './firing';
@@ -15,10 +15,11 @@ import { compileFiring } from './firing';
 import type { Judge } from './judge';
 import type { ViewOf } from './mayFire';
 import { compileMayFire } from './mayFire';
+import { NO, UNKNOWN, YES } from '../logic/truth';
 
 export interface CampaignToRehearse {
   readonly id: string;
-  readonly place: Place;
+  readonly place: Placement;
   readonly rule: Rule;
 }
 
@@ -106,10 +107,6 @@ function mayAnyFire(compiled: readonly Compiled[], at: ViewOf): boolean {
   for (const { pageHolds, mayFire } of compiled) if (pageHolds[page] !== NO && mayFire(at)) return true;
   return false;
 }
-
-const NO = 0;
-const YES = 1;
-const UNKNOWN = 2;
 
 interface Compiled {
   readonly campaign: CampaignToRehearse;

@@ -1,5 +1,5 @@
-import type { Path } from '../rules/expr';
-import type { Place } from '../pacing/place';
+import type { Path } from '../logic/expr';
+import type { Placement } from '../pacing/placement';
 import type { Rule } from '../rules/schema';
 import type { RehearsalReport, StagedReport } from './report';
 
@@ -9,7 +9,7 @@ export type RehearsedDays = (typeof REHEARSED_DAYS)[number];
 /** A rule to rehearse over the last days, alone or among the live campaigns under the site's budget. */
 export interface RehearsalQuestion {
   readonly campaign: string;
-  readonly place: Place;
+  readonly place: Placement;
   readonly rule: Rule;
   readonly days: RehearsedDays;
   readonly withOthers: boolean;

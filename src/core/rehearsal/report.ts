@@ -1,5 +1,5 @@
-import type { Path } from '../rules/expr';
-import type { WordsFor } from '../rules/words';
+import type { Path } from '../logic/expr';
+import type { WordsFor } from '../pages/names';
 import type { Columns } from './columns';
 import type { CampaignToRehearse, RehearsalInput, RehearsedShowing } from './rehearse';
 import { newest } from './rehearsed';

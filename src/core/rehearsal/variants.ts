@@ -5,11 +5,11 @@ import { pacingWords } from '../pacing/pacing';
 import { patternWords } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
 import { conditionWords } from '../people/condition';
-import type { Expr, Group, Path } from '../rules/expr';
-import { asGroup, leavesOf } from '../rules/expr';
+import type { Expr, Group, Path } from '../logic/expr';
+import { asGroup, leavesOf } from '../logic/expr';
 import type { Rule } from '../rules/schema';
-import type { WordsFor } from '../rules/words';
-import { idsAsNames } from '../rules/words';
+import type { WordsFor } from '../pages/names';
+import { idsAsNames } from '../pages/names';
 
 export interface Variant {
   readonly path: Path;
@@ -31,13 +31,13 @@ export function withoutEach(rule: Rule): Variant[] {
   return pacing ? [...variants, { path: ['pacing'], rule: { ...rule, pacing: { again: 'always' as const } } }] : variants;
 }
 
-export interface Step extends Variant {
+export interface RehearsalStep extends Variant {
   readonly what: string;
 }
 
 /** From every visit to a showing: the rule grown condition by condition, in the order of the sentence, without pacing until the last. */
-export function steps(rule: Rule, names: WordsFor = idsAsNames): Step[] {
-  const out: Step[] = [{ what: 'all visits', path: [], rule: { pacing: { again: 'visit' } } }];
+export function steps(rule: Rule, names: WordsFor = idsAsNames): RehearsalStep[] {
+  const out: RehearsalStep[] = [{ what: 'all visits', path: [], rule: { pacing: { again: 'visit' } } }];
   // Once a visit is the cheapest pacing that tells in which visits it fires.
   let grown: Rule = { pacing: { again: 'visit' } };
   const grow = (what: string, path: Path, more: Partial<Rule>): void => {

@@ -1,34 +1,27 @@
 import type { Goal } from '../campaigns/campaign';
-import type { Dealing } from '../campaigns/deal';
+import type { Split } from '../campaigns/assign';
 import type { Flow } from '../flows/flow';
 import { startOf } from '../flows/flow';
-import { allBlocks } from '../messages/block';
+import { allBlocks, blockKindOf } from '../messages/block';
 import { namesIn } from '../messages/merge';
 import { placeOf } from '../messages/message';
 import type { Moment } from '../moments/moment';
 import type { Budget, Pacing } from '../pacing/pacing';
-import type { Place } from '../pacing/place';
+import type { Placement } from '../pacing/placement';
 import type { Pages } from '../pages/pages';
 import type { PagePattern, PageSets, PlainPattern } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
 import type { SegmentBody } from '../people/subject';
 import { writeOut } from '../people/writeOut';
-import type { Expr } from '../rules/expr';
-import { leavesOf, mapLeaves } from '../rules/expr';
+import type { Expr } from '../logic/expr';
+import { leavesOf, mapLeaves } from '../logic/expr';
+import { isJudgedInPage } from '../people/condition';
+import type { FactRef, PageLeaf } from '../people/inPage';
 import type { Rule } from '../rules/schema';
 
-/** A people condition that the page cannot judge: the collector's answer to the page open holds its value at this index. */
-export interface FactRef {
-  readonly kind: 'fact';
-  readonly index: number;
-}
-/** What the page judges by itself. */
-export type PageCondition = Extract<PeopleCondition, { kind: 'cookie' | 'language' | 'adBlocker' | 'calendar' }>;
-export type PageLeaf = FactRef | PageCondition;
-
-export interface ReleasedCampaign extends Dealing {
+export interface ReleasedCampaign extends Split {
   readonly id: string;
-  readonly place: Place;
+  readonly place: Placement;
   readonly people?: Expr<PageLeaf> | undefined;
   readonly pages: Pages;
   readonly moment?: Expr<Moment> | undefined;
@@ -54,7 +47,7 @@ export interface Release {
 /** What stays with the collector: the conditions behind the facts, in the order of their index. */
 export type ReleasedFacts = readonly PeopleCondition[];
 
-export interface CampaignToRelease extends Dealing {
+export interface CampaignToRelease extends Split {
   readonly id: string;
   readonly rule: Rule;
   readonly goal: Goal;
@@ -107,14 +100,8 @@ export function compileRelease(
   };
 }
 
-const EXTRAS: readonly string[] = ['countdown', 'coupon', 'rating'];
-
 const hasExtras = ({ messages }: Flow): boolean =>
-  messages.some((message) => 'blocks' in message && allBlocks(message.blocks).some(({ kind }) => EXTRAS.includes(kind)));
-
-function isJudgedInPage(condition: PeopleCondition): condition is PageCondition {
-  return condition.kind === 'cookie' || condition.kind === 'language' || condition.kind === 'adBlocker' || condition.kind === 'calendar';
-}
+  messages.some((message) => 'blocks' in message && allBlocks(message.blocks).some((block) => blockKindOf(block).drawnBy === 'extras'));
 
 function putIn(pages: Pages, sets: PageSets): Pages {
   const plain = (patterns: readonly PagePattern[] | undefined): PagePattern[] =>

@@ -1,4 +1,4 @@
-import { DAY_MS } from '../history/visitor';
+import { DAY_MS } from '../time/day';
 
 export interface ShownAt {
   readonly id: string;

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { createDice } from '../testing/dice';
+import { createDice } from '../random/dice';
 import { attribute } from './attribution';
 import { holm } from './holm';
 import { detectableDifference, sampleSize } from './planning';
@@ -138,7 +138,7 @@ describe('the confidence sequence', () => {
   ])(
     'with rates $first and $second and 100 looks, at most 5 % of 2,000 runs ever miss the difference',
     ({ first, second }) => {
-      const dice = createDice(`sequence ${first} ${second}`);
+      const dice = createDice(`sequence ${first} ${second}`).next;
       const [runs, looks, between] = [2000, 100, 20];
       let missed = 0;
       for (let run = 0; run < runs; run++) {
@@ -161,7 +161,7 @@ describe('the confidence sequence', () => {
 });
 
 test('looking a hundred times at an interval made for one look would miss far more often', () => {
-  const dice = createDice('peeking');
+  const dice = createDice('peeking').next;
   let missed = 0;
   for (let run = 0; run < 400; run++) {
     let [a, b] = [0, 0];

@@ -3,8 +3,8 @@ import type { PagePattern } from '../pages/pattern';
 import type { Moment } from '../moments/moment';
 import type { PeopleCondition } from '../people/condition';
 import { isExcepted, momentImpossible, momentsContradict, peopleContradict, peopleImpossible } from './contradictions';
-import { alternatives } from './literals';
-import { intervalsOf, overlap } from './intervals';
+import { alternatives } from '../logic/literals';
+import { intervalsOf, overlap } from '../logic/intervals';
 
 const literal = <T>(leaf: T, negated = false) => ({ leaf, negated, path: [] });
 const people = (a: PeopleCondition, b: PeopleCondition, negated: { a?: boolean; b?: boolean } = {}): boolean =>

@@ -1,6 +1,6 @@
 import { describeRule, describeSegment, proposedName, sentenceOf } from './describe';
 import type { Rule } from './schema';
-import type { WordsFor } from './words';
+import type { WordsFor } from '../pages/names';
 
 const names: WordsFor = { segment: (id) => (id === 'seg_1' ? 'Comparing huts' : id), set: String, campaign: String, place: String };
 const say = (rule: Rule): string => sentenceOf(describeRule(rule, names));

@@ -3,11 +3,11 @@ import { pacingWords } from '../pacing/pacing';
 import type { PagePattern } from '../pages/pattern';
 import { patternWords } from '../pages/pattern';
 import { conditionWords } from '../people/condition';
-import type { Expr, Path } from './expr';
-import { asGroup } from './expr';
+import type { Expr, Path } from '../logic/expr';
+import { asGroup } from '../logic/expr';
 import type { Rule, SegmentDocument } from './schema';
-import type { WordsFor } from './words';
-import { idsAsNames } from './words';
+import type { WordsFor } from '../pages/names';
+import { idsAsNames } from '../pages/names';
 
 export type Family = 'people' | 'pages' | 'moment' | 'pacing';
 
@@ -94,6 +94,10 @@ function exprPhrases<T extends object>(expr: Expr<T>, print: Print<T>, isInside 
   const joined = separated(parts, group.join === 'all' ? ' and ' : ' or ');
   return group.parts.length > 1 && (isInside || group.join === 'any') ? [{ text: '(' }, ...joined, { text: ')' }] : joined;
 }
+
+/** An expression as one text: "use phone", "are not among those who use phone". */
+export const exprWords = <T extends object>(expr: Expr<T>, family: Family, words: (leaf: T) => string): string =>
+  sentenceOf(exprPhrases(expr, { family, path: [], words }));
 
 function negated(family: Family, parts: readonly Phrase[][]): Phrase[] {
   const opening = family === 'people' ? 'are not among those who ' : 'do not ';

@@ -1,6 +1,6 @@
 import type { Moment } from '../moments/moment';
-import { leafHolds, momentWords } from '../moments/moment';
-import { momentFound } from '../moments/found';
+import { momentFound, momentWords } from '../moments/moment';
+import { leafHolds } from '../moments/runtime';
 import type { Timeline } from '../moments/timeline';
 import type { Budget, PacingRecord } from '../pacing/pacing';
 import { blockedUntil, budgetBlockedUntil, pacingWords } from '../pacing/pacing';
@@ -8,17 +8,16 @@ import type { Page } from '../pages/address';
 import type { PagePattern } from '../pages/pattern';
 import { patternHolds, patternWords } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
-import { conditionHolds, conditionWords, inSegment } from '../people/condition';
-import { conditionFound } from '../people/found';
+import { conditionFound, conditionHolds, conditionWords } from '../people/condition';
 import type { Subject } from '../people/subject';
-import type { Expr, Path } from './expr';
-import { asGroup, joinTruths } from './expr';
+import type { Expr, Path } from '../logic/expr';
+import { asGroup, joinTruths } from '../logic/expr';
 import type { Family } from './describe';
 import type { Rule } from './schema';
-import type { Truth } from './truth';
-import { and, not, or } from './truth';
-import type { WordsFor } from './words';
-import { idsAsNames } from './words';
+import type { Truth } from '../logic/truth';
+import { and, not, or } from '../logic/truth';
+import type { WordsFor } from '../pages/names';
+import { idsAsNames } from '../pages/names';
 
 /** A node of a rule with what came of it. Leaves say what was asked and what was found. */
 export interface ReasonNode {
@@ -81,7 +80,7 @@ export function explainPeople(people: Expr<PeopleCondition> | undefined, subject
       { ...subject, lookback: segment.lookback, within: [...(subject.within ?? []), leaf.id] },
       names,
     );
-    return { ...node, value: inSegment(leaf.id, subject), join: 'all', parts: [inner] };
+    return { ...node, join: 'all', parts: [inner] };
   });
 }
 

@@ -2,18 +2,28 @@ import type { Places } from '../geo/place';
 import { reachOf } from '../geo/place';
 import type { Moment } from '../moments/moment';
 import type { Budget } from '../pacing/pacing';
+import { covers } from '../pages/covers';
+import type { PagePattern } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
 import type { SegmentBody } from '../people/subject';
 import { writeOut } from '../people/writeOut';
-import { isExcepted, momentImpossible, momentsContradict, peopleContradict, peopleImpossible } from './contradictions';
-import type { Expr, Path } from './expr';
-import { asGroup, leavesOf } from './expr';
-import type { Literal } from './literals';
-import { alternatives } from './literals';
+import {
+  conditionImplies,
+  isExcepted,
+  momentImpossible,
+  momentImplies,
+  momentsContradict,
+  peopleContradict,
+  peopleImpossible,
+} from './contradictions';
+import type { Expr, Path } from '../logic/expr';
+import { asGroup, leavesOf } from '../logic/expr';
+import type { Literal } from '../logic/literals';
+import { alternatives } from '../logic/literals';
 import type { Rule, SegmentDocument } from './schema';
 
-/** One change that would mend a finding. */
-export type Mend =
+/** One change that would fix a finding. */
+export type Fix =
   | { readonly kind: 'remove'; readonly path: Path; readonly words: string }
   | { readonly kind: 'replace'; readonly path: Path; readonly value: unknown; readonly words: string };
 
@@ -23,7 +33,9 @@ export interface Finding {
   readonly severity: 'never' | 'hardly' | 'note';
   readonly path: Path;
   readonly message: string;
-  readonly mend?: Mend;
+  /** Of two that cannot hold together, the one at which `path` does not stand. */
+  readonly other?: Path;
+  readonly fix?: Fix;
 }
 
 /** What is known around the rule; the more is given, the more is found. `now` is UTC ms. */
@@ -52,16 +64,23 @@ export function lintRule(rule: Rule, context: LintContext): Finding[] {
 
 export const lintSegment = (segment: SegmentDocument, context: LintContext): Finding[] => lintPeople(segment.people, context);
 
-/** The rule with the mend applied; a group left empty by it is taken out as well. */
-export function applyMend<T extends object>(document: T, mend: Mend): T {
+/** The rule with the fix applied; a group left empty by it is taken out as well. */
+export function applyFix<T extends object>(document: T, fix: Fix): T {
   const copy = structuredClone(document) as Record<string | number, unknown>;
-  const parent = mend.path
-    .slice(0, -1)
-    .reduce<Record<string | number, unknown>>((node, key) => node[key] as Record<string | number, unknown>, copy);
-  const last = mend.path.at(-1) as string | number;
-  if (mend.kind === 'replace') parent[last] = mend.value;
-  else if (Array.isArray(parent)) parent.splice(last as number, 1);
-  else delete parent[last];
+  const at = (path: Path) =>
+    path.reduce<Record<string | number, unknown>>((node, key) => node[key] as Record<string | number, unknown>, copy);
+  const remove = (path: Path): void => {
+    const [parent, last] = [at(path.slice(0, -1)), path.at(-1) as string | number];
+    if (!Array.isArray(parent)) return void delete parent[last];
+    parent.splice(last as number, 1);
+    // The group itself is what stands two steps above its part; lists of pages are no groups.
+    const group = path.slice(0, -2);
+    if (group.length === 0 || path[0] === 'pages') return;
+    if (parent.length === 0) remove(group);
+    else if (parent.length === 1 && path.at(-2) === 'all') at(group.slice(0, -1))[group.at(-1) as string | number] = parent[0];
+  };
+  if (fix.kind === 'remove') remove(fix.path);
+  else at(fix.path.slice(0, -1))[fix.path.at(-1) as string | number] = fix.value;
   return copy as T;
 }
 
@@ -74,7 +93,7 @@ function lintPeople(people: Expr<PeopleCondition> | undefined, context: LintCont
     severity: 'never',
     path,
     message: 'This segment no longer exists.',
-    mend: { kind: 'remove', path, words: 'Take it out' },
+    fix: { kind: 'remove', path, words: 'Take it out' },
   }));
   return [
     ...gone,
@@ -85,7 +104,37 @@ function lintPeople(people: Expr<PeopleCondition> | undefined, context: LintCont
       shape: people,
     }),
     ...lintPlaces(people, context),
+    ...lintRepeats(people, { root: 'people', implies: conditionImplies }),
   ];
+}
+
+interface Repeats<T> {
+  readonly root: 'people' | 'moment';
+  readonly implies: (tighter: T, looser: T) => boolean;
+}
+
+/** What stands twice in one group, or asks for what another asks for anyway. */
+function lintRepeats<T extends object>(expr: Expr<T>, { root, implies }: Repeats<T>, path: Path = [root]): Finding[] {
+  const group = asGroup(expr);
+  if (!group) return [];
+  const { join, parts } = group;
+  const inside = parts.flatMap((part, index) => lintRepeats(part, { root, implies }, [...path, join, index]));
+  const found = parts.flatMap((part, index): Finding[] => {
+    const at = [...path, join, index];
+    const fix = { kind: 'remove', path: at, words: 'Take it out' } as const;
+    if (parts.slice(0, index).some((other) => JSON.stringify(other) === JSON.stringify(part)))
+      return [{ code: 'condition.repeated', severity: 'note', path: at, message: 'This stands here twice.', fix }];
+    if (asGroup(part)) return [];
+    // Of "all", what the other asks for anyway says nothing; of "any" and "none", what the other takes in.
+    const isIdle = parts.some((other, nth) => {
+      if (nth === index || asGroup(other) || JSON.stringify(other) === JSON.stringify(part)) return false;
+      return join === 'all' ? implies(other as T, part as T) : implies(part as T, other as T);
+    });
+    return isIdle
+      ? [{ code: 'condition.contained', severity: 'note', path: at, message: 'Another condition beside it says this already.', fix }]
+      : [];
+  });
+  return [...found, ...inside];
 }
 
 interface Reasoning<T extends object> {
@@ -114,7 +163,8 @@ function lintExpr<T extends object>(expr: Expr<T>, reasoning: Reasoning<T>): Fin
       severity: 'never',
       path,
       message: first.message,
-      ...(isAlone ? { mend: { kind: 'remove', path, words: 'Take it out' } as const } : {}),
+      ...(first.other ? { other: [reasoning.root, ...within(reasoning.shape, first.other)] } : {}),
+      ...(isAlone ? { fix: { kind: 'remove', path, words: 'Take it out' } as const } : {}),
     },
   ];
 }
@@ -122,13 +172,13 @@ function lintExpr<T extends object>(expr: Expr<T>, reasoning: Reasoning<T>): Fin
 function reasonAgainst<T extends object>(
   term: readonly Literal<T>[],
   { contradict, impossible }: Reasoning<T>,
-): { code: string; path: Path; message: string } | undefined {
+): { code: string; path: Path; message: string; other?: Path } | undefined {
   for (const [index, literal] of term.entries()) {
     const alone = impossible(literal);
     if (alone) return { code: 'condition.impossible', path: literal.path, message: alone };
     for (const other of term.slice(0, index)) {
       const message = contradict(other, literal);
-      if (message) return { code: 'group.contradiction', path: literal.path, message };
+      if (message) return { code: 'group.contradiction', path: literal.path, message, other: other.path };
     }
   }
   return undefined;
@@ -156,7 +206,7 @@ function lintPages({ pages }: Rule, { sets }: LintContext): Finding[] {
     severity: 'hardly',
     path,
     message: 'This page set no longer exists.',
-    mend: { kind: 'remove', path, words: 'Take it out' },
+    fix: { kind: 'remove', path, words: 'Take it out' },
   }));
   const excepted = on.flatMap((pattern, index) => (isExcepted(pattern, except) ? [index] : []));
   if (on.length > 0 && excepted.length === on.length) {
@@ -167,12 +217,14 @@ function lintPages({ pages }: Rule, { sets }: LintContext): Finding[] {
         severity: 'never',
         path: ['pages', 'except'],
         message: 'Every page the rule is on is also excepted.',
-        mend: { kind: 'remove', path: ['pages', 'except'], words: 'Except no page' },
+        fix: { kind: 'remove', path: ['pages', 'except'], words: 'Except no page' },
       },
     ];
   }
   return [
     ...missing,
+    ...contained(on, 'on'),
+    ...contained(except, 'except'),
     ...excepted.map((index): Finding => {
       const path = ['pages', 'on', index];
       return {
@@ -180,15 +232,37 @@ function lintPages({ pages }: Rule, { sets }: LintContext): Finding[] {
         severity: 'note',
         path,
         message: 'This page is also excepted, so it never counts.',
-        mend: { kind: 'remove', path, words: 'Take it out' },
+        fix: { kind: 'remove', path, words: 'Take it out' },
       };
     }),
   ];
 }
 
+/** Patterns that another in the list takes in. Of two that say the same the later is named. */
+function contained(patterns: readonly PagePattern[], field: 'on' | 'except'): Finding[] {
+  return patterns.flatMap((pattern, index): Finding[] => {
+    const isIn = patterns.some((other, nth) => nth !== index && covers(other, pattern) && (nth < index || !covers(pattern, other)));
+    const path = ['pages', field, index];
+    return isIn
+      ? [
+          {
+            code: 'pages.contained',
+            severity: 'note',
+            path,
+            message: 'Another page pattern takes this one in.',
+            fix: { kind: 'remove', path, words: 'Take it out' },
+          },
+        ]
+      : [];
+  });
+}
+
 function lintMoment({ moment, people }: Rule, { matchesOf }: LintContext): Finding[] {
   if (moment === undefined) return [];
-  const findings = lintExpr<Moment>(moment, { root: 'moment', shape: moment, contradict: momentsContradict, impossible: momentImpossible });
+  const findings = [
+    ...lintExpr<Moment>(moment, { root: 'moment', shape: moment, contradict: momentsContradict, impossible: momentImpossible }),
+    ...lintRepeats<Moment>(moment, { root: 'moment', implies: momentImplies }),
+  ];
   const exit = leavesOf(moment, ['moment']).find(({ leaf }) => leaf.kind === 'exit');
   const isPhonesOnly = leavesOf(people).some(
     ({ leaf, negated }) => leaf.kind === 'device' && !negated && leaf.category?.every((one) => one === 'phone'),
@@ -219,7 +293,7 @@ function nothingMatches(selector: string, path: Path, matchesOf: (selector: stri
     message: meant
       ? `“${selector}” matches nothing on the recorded pages; did you mean “${meant}”?`
       : `“${selector}” matches nothing on the recorded pages.`,
-    ...(meant ? { mend: { kind: 'replace', path, value: meant, words: `Use ${meant}` } as const } : {}),
+    ...(meant ? { fix: { kind: 'replace', path, value: meant, words: `Use ${meant}` } as const } : {}),
   };
 }
 

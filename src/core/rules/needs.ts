@@ -1,7 +1,9 @@
 import type { PeopleCondition } from '../people/condition';
+import { momentKindOf } from '../moments/moment';
+import { isJudgedInPage } from '../people/condition';
 import type { SegmentBody } from '../people/subject';
 import { writeOut } from '../people/writeOut';
-import { leavesOf } from './expr';
+import { leavesOf } from '../logic/expr';
 import type { Rule } from './schema';
 
 /** What a rule has to be told, so that nothing else is watched or asked for. */
@@ -27,8 +29,6 @@ export interface Needs {
   readonly viewSelectors: readonly string[];
 }
 
-const IN_BROWSER: readonly PeopleCondition['kind'][] = ['cookie', 'language', 'adBlocker', 'calendar'];
-
 /** Segments are looked into where they are given; otherwise the server works them out as a fact. */
 export function needsOf(rule: Rule, segments: Readonly<Record<string, SegmentBody>> = {}): Needs {
   const people = rule.people === undefined ? [] : leavesOf(writeOut(rule.people, segments, [])).map(({ leaf }) => leaf);
@@ -37,10 +37,12 @@ export function needsOf(rule: Rule, segments: Readonly<Record<string, SegmentBod
   const asksPart = (part: 'title' | 'label'): boolean => patterns.some((pattern) => 'set' in pattern || pattern.part === part);
   const unique = <T>(values: readonly T[]): T[] => [...new Set(values)].sort();
   const hasMoment = (...kinds: readonly (typeof moments)[0]['kind'][]): boolean => moments.some(({ kind }) => kinds.includes(kind));
+  const selectorsOf = (watched: 'click' | 'view'): string[] =>
+    moments.flatMap((leaf) => ('selector' in leaf && momentKindOf(leaf).watches === watched ? [leaf.selector] : []));
   return {
     title: asksPart('title'),
     labels: asksPart('label'),
-    facts: unique(people.map(({ kind }) => kind).filter((kind) => !IN_BROWSER.includes(kind))),
+    facts: unique(people.filter((leaf) => !isJudgedInPage(leaf)).map(({ kind }) => kind)),
     cookies: unique(people.flatMap((leaf) => (leaf.kind === 'cookie' ? [leaf.name] : []))),
     adBlocker: people.some(({ kind }) => kind === 'adBlocker'),
     language: people.some(({ kind }) => kind === 'language'),
@@ -50,7 +52,7 @@ export function needsOf(rule: Rule, segments: Readonly<Record<string, SegmentBod
     idle: hasMoment('idle'),
     clicks: hasMoment('click', 'clicks'),
     events: unique(moments.flatMap((leaf) => (leaf.kind === 'event' ? [leaf.name] : []))),
-    clickSelectors: unique(moments.flatMap((leaf) => (leaf.kind === 'click' ? [leaf.selector] : []))),
-    viewSelectors: unique(moments.flatMap((leaf) => (leaf.kind === 'reach' || leaf.kind === 'visible' ? [leaf.selector] : []))),
+    clickSelectors: unique(selectorsOf('click')),
+    viewSelectors: unique(selectorsOf('view')),
   };
 }

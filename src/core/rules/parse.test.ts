@@ -1,4 +1,5 @@
-import { issueWords, parseJsonWith, parseRule, parseSegment } from './parse';
+import { parseRule, parseSegment } from './parseRule';
+import { issueWords, parseJsonWith } from '../parsing/parse';
 import { ruleSchema } from './schema';
 
 const wordsOf = (input: unknown): string[] => {

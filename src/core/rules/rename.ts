@@ -1,5 +1,5 @@
 import type { PeopleCondition } from '../people/condition';
-import type { Expr } from './expr';
+import type { Expr } from '../logic/expr';
 import type { SegmentDocument } from './schema';
 
 /** The same condition with segments named by other ids; ids that are not in the map stay. */

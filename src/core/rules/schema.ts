@@ -1,18 +1,18 @@
 import { z } from 'zod';
 import type { Moment } from '../moments/moment';
-import { momentSchema } from '../moments/moment';
+import { momentKindOf, momentSchema } from '../moments/moment';
 import { pacingSchema } from '../pacing/pacing';
 import { pagesSchema } from '../pages/pages';
 import type { PeopleCondition } from '../people/condition';
 import { peopleConditionSchema } from '../people/condition';
 import { lookbackSchema } from '../people/within';
-import { exprSchema } from './exprSchema';
+import { exprSchema } from '../logic/exprSchema';
 
 export const RULE_VERSION = 1;
 
 /** An instant cannot be negated: "did not move to leave" has no moment at which it comes true. */
 const refuseInstantInNone = (moment: Moment, isInNone: boolean) =>
-  isInNone && (moment.kind === 'exit' || moment.kind === 'idle') ? 'moment.instantInNone' : undefined;
+  isInNone && momentKindOf(moment).isInstant ? 'moment.instantInNone' : undefined;
 
 export const peopleSchema = () => exprSchema<PeopleCondition>(peopleConditionSchema);
 export const momentExprSchema = () => exprSchema<Moment>(momentSchema, refuseInstantInNone);

@@ -6,7 +6,7 @@ import type { Before, Signal } from '../moments/signal';
 import type { Budget } from '../pacing/pacing';
 import { emptyPacing } from '../pacing/pacing';
 import type { Candidate } from '../pacing/decider';
-import type { Place } from '../pacing/place';
+import type { Placement } from '../pacing/placement';
 import type { Closes, Showing } from '../pacing/replay';
 import { measureView, replayView } from '../pacing/replay';
 import type { Page } from '../pages/address';
@@ -16,9 +16,9 @@ import type { PageSets } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
 import { peopleHold } from '../people/condition';
 import type { SegmentBody } from '../people/subject';
-import type { Expr } from './expr';
+import type { Expr } from '../logic/expr';
 import type { Rule } from './schema';
-import type { Truth } from './truth';
+import type { Truth } from '../logic/truth';
 
 export interface Shared {
   readonly sets: PageSets;
@@ -53,7 +53,7 @@ export function answerMoment({ moment, view }: MomentCase): number | null {
 }
 
 export interface PacingCase {
-  readonly campaigns: readonly { readonly id: string; readonly place: Place; readonly rule: Rule; readonly closes?: Closes }[];
+  readonly campaigns: readonly { readonly id: string; readonly place: Placement; readonly rule: Rule; readonly closes?: Closes }[];
   readonly budget?: Budget;
   readonly visits: readonly { readonly views: readonly { at: number; url: string; signals: Signal[]; leave: number; before?: Before }[] }[];
 }

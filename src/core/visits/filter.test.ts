@@ -69,6 +69,10 @@ test.each([
   ['longer=180', [0]],
   ['longer=181', []],
   ['shorter=45', [1]],
+  ['who={"kind":"visits","times":{"min":2}}', [1]],
+  ['who={"none":[{"kind":"device","category":["phone"]}]}', []],
+  ['who={"kind":"visits","times":{"max":1}}&place=no', [0]],
+  ['who={"kind":"cookie","name":"a","test":{"op":"exists"}}', []],
 ])('%p finds visits %p', (query, expected) => {
   expect(found(query)).toEqual(expected);
 });
@@ -80,7 +84,7 @@ test('the length of a visit is to the last leaving known, or to the engaged time
 
 test('what is no term is named with what was met and what is expected', () => {
   const { terms, issues } = termsFromParameters(
-    new URLSearchParams('device=fridge&colour=red&longer=soon&page=%20&outcome=bought&at=5&device=phone'),
+    new URLSearchParams('device=fridge&colour=red&longer=soon&page=%20&outcome=bought&who=nobody&at=5&device=phone'),
     ['at'],
   );
   expect(terms).toEqual([{ kind: 'device', value: 'phone' }]);
@@ -90,6 +94,7 @@ test('what is no term is named with what was met and what is expected', () => {
     ['longer', 'soon'],
     ['page', ' '],
     ['outcome', 'bought'],
+    ['who', 'nobody'],
   ]);
   expect(issues.every(({ expected }) => expected.length > 0)).toBe(true);
 });

@@ -2,18 +2,25 @@
 import { z } from 'zod';
 import type { RecordedVisit } from '../history/record';
 import type { Outcome } from '../history/visitor';
-import { CHANNELS, DEVICE_CATEGORIES, OUTCOMES } from '../history/visitor';
+import { withProfile } from '../history/record';
+import { CHANNELS, DEVICE_CATEGORIES, LONGEST_LOOKBACK_DAYS, OUTCOMES } from '../history/visitor';
+import type { Expr } from '../logic/expr';
+import { parseJsonWith } from '../parsing/parse';
+import type { PeopleCondition } from '../people/condition';
+import { peopleHold } from '../people/condition';
+import type { Subject } from '../people/subject';
+import { peopleSchema } from '../rules/schema';
 import { patternHolds } from '../pages/pattern';
 import type { RecordedVisitor } from '../rehearsal/recorded';
-import type { Issue } from '../rules/parse';
+import type { Issue } from '../parsing/parse';
 
-export const TERM_KINDS = ['page', 'segment', 'source', 'device', 'place', 'outcome', 'longer', 'shorter'] as const;
+export const TERM_KINDS = ['page', 'segment', 'source', 'device', 'place', 'outcome', 'longer', 'shorter', 'who'] as const;
 export type TermKind = (typeof TERM_KINDS)[number];
 
 /**
  * One term. `page` is a path with wildcards; `segment` an id; `source` a channel, or the source, campaign or referring host
  * of the visit; `place` a country code, region or city; `outcome` is `converted`, or `converted:ID` of one campaign;
- * `longer` and `shorter` are seconds.
+ * `longer` and `shorter` are seconds; `who` is a people expression as JSON, judged as the visit ended.
  */
 export interface VisitTerm {
   readonly kind: TermKind;
@@ -35,7 +42,21 @@ const VALUES: Readonly<Record<TermKind, { readonly schema: z.ZodType<string>; re
   },
   longer: { schema: seconds, expected: 'seconds' },
   shorter: { schema: seconds, expected: 'seconds' },
+  who: {
+    schema: z
+      .string()
+      .max(4000)
+      .refine((value) => peopleIn(value) !== undefined),
+    expected: 'people as the rule language writes them, in JSON',
+  },
 };
+
+/** What a `who` term asks; undefined where it is none. */
+export function peopleIn(value: string): Expr<PeopleCondition> | undefined {
+  const parsed = parseJsonWith(whoSchema, value);
+  return parsed.ok ? parsed.value : undefined;
+}
+const whoSchema = peopleSchema();
 
 /** The terms of an address, and what of it is none: other parameters of the screen are `ignored`. */
 export function termsFromParameters(
@@ -60,12 +81,17 @@ export function termsFromParameters(
 export type VisitTest = (visitor: RecordedVisitor, visit: number) => boolean;
 
 /**
- * Compiles terms. Every `page` has to be met by some page view; of the other kinds one term of each kind is enough. A segment
+ * Compiles terms. Every `page` has to be met by some page view, and every `who` to hold; of the other kinds one term of each kind is enough. A segment
  * that is not known is met by nobody.
  */
-export function compileTerms(terms: readonly VisitTerm[], isIn: (segment: string, visitor: number) => boolean): VisitTest {
+export function compileTerms(
+  terms: readonly VisitTerm[],
+  isIn: (segment: string, visitor: number) => boolean,
+  known: Pick<Subject, 'sets' | 'segments' | 'places'> = { sets: {}, segments: {} },
+): VisitTest {
   const of = (kind: TermKind): string[] => terms.filter((term) => term.kind === kind).map(({ value }) => value);
   const all = of('page').map(pageTest);
+  const who = of('who').flatMap((value) => peopleIn(value) ?? []);
   const any = (kind: TermKind, test: (value: string, visitor: RecordedVisitor, visit: number) => boolean): VisitTest[] => {
     const values = of(kind);
     return values.length ? [(visitor, visit) => values.some((value) => test(value, visitor, visit))] : [];
@@ -78,6 +104,11 @@ export function compileTerms(terms: readonly VisitTerm[], isIn: (segment: string
     ...any('longer', (value, visitor, visit) => visitLength(visitor, visit) >= Number(value) * 1000),
     ...any('shorter', (value, visitor, visit) => visitLength(visitor, visit) <= Number(value) * 1000),
     ...any('outcome', outcomeIs),
+    ...who.map(
+      (people): VisitTest =>
+        (visitor, visit) =>
+          peopleHold(people, { ...asVisitEnded(visitor, visit), lookback: LONGEST_LOOKBACK_DAYS, ...known }) === true,
+    ),
     ...all.map(
       (test): VisitTest =>
         ({ record }, visit) =>
@@ -85,6 +116,13 @@ export function compileTerms(terms: readonly VisitTerm[], isIn: (segment: string
     ),
   ];
   return (visitor, visit) => tests.every((test) => test(visitor, visit));
+}
+
+/** The visitor as the visit's last instant left them. */
+function asVisitEnded(visitor: RecordedVisitor, visit: number): Pick<Subject, 'visitor' | 'now'> {
+  const { record } = visitor;
+  const now = (record.visits[visit]?.at ?? 0) + visitLength(visitor, visit);
+  return { visitor: withProfile(record, record.visits.slice(0, visit + 1), now), now };
 }
 
 function pageTest(value: string): (url: string) => boolean {

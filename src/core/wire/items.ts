@@ -175,7 +175,7 @@ export const batchSchema = z.strictObject({
 export type ItemAnswer = { readonly ok: true } | { readonly ok: false; readonly code: string; readonly message: string };
 
 /** What the page is told after anything that can change what it knows of its visitor. */
-export interface Told {
+export interface DecisionContext {
   readonly release: { readonly number: number; readonly hash: string } | null;
   readonly facts: readonly (boolean | null)[];
   readonly pacing: {
@@ -188,7 +188,7 @@ export interface Told {
 
 export interface BatchAnswer {
   readonly items: readonly ItemAnswer[];
-  readonly told?: Told;
+  readonly told?: DecisionContext;
   /** The hash of the release that is live; null where there is none. */
   readonly release?: string | null;
   /** The server's clock, UTC ms. */

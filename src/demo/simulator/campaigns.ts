@@ -1,4 +1,4 @@
-import { deal } from '@/core/campaigns/deal';
+import { assign } from '@/core/campaigns/assign';
 import type { Flow } from '@/core/flows/flow';
 import { startOf } from '@/core/flows/flow';
 import { placeOf } from '@/core/messages/message';
@@ -11,13 +11,14 @@ import { replayView } from '@/core/pacing/replay';
 import { peopleHold } from '@/core/people/condition';
 import type { Subject } from '@/core/people/subject';
 import { writeOut } from '@/core/people/writeOut';
-import { leavesOf } from '@/core/rules/expr';
+import { leavesOf } from '@/core/logic/expr';
 import type { Rule } from '@/core/rules/schema';
-import type { Truth as Truth3 } from '@/core/rules/truth';
-import type { Dice } from '../dice';
+import type { Truth as Truth3 } from '@/core/logic/truth';
+import type { Dice } from '@/core/random/dice';
 import type { Effect, Truth } from '../world/truth';
 import type { Person } from './people';
 import type { SimulatedView } from './simulate';
+import { DAY_MS } from '@/core/time/day';
 
 export interface LiveCampaign {
   readonly id: string;
@@ -61,7 +62,6 @@ export function createCampaignPlay(
   known: Pick<Subject, 'sets' | 'segments' | 'places'>,
   until: number,
 ): PlayView {
-  const DAY_MS = 86_400_000;
   let now = { visitor: undefined as Visitor | undefined, view: '' };
   const settled = new Map<string, { view: string; holds: Truth3 }>();
   const stays = new Set(campaigns.flatMap(({ id, rule }) => (rule.people && isSettled(rule.people, known) ? [id] : [])));
@@ -102,7 +102,7 @@ export function createCampaignPlay(
     for (const { campaign: id, at } of shown) {
       const campaign = campaigns.find((one) => one.id === id);
       if (!campaign) continue;
-      const dealt = deal(campaign, person.browserId, id);
+      const dealt = assign(campaign, person.browserId, id);
       const showing = { id: dice.uuid(at), campaign: id, viewId: view.id, url: view.url, at };
       if (dealt.kind === 'holdout') {
         showings.push({ ...showing, shown: false, outcomes: [] });

@@ -1,8 +1,8 @@
-import type { Dice } from '../dice';
+import type { Dice } from '@/core/random/dice';
 import { PAGES } from '../site/pages';
 import type { Behaviour } from './people';
 
-export interface Step {
+export interface JourneyStep {
   readonly path: string;
   /** How long the page is looked at, in seconds, and how deep it is read, in percent. */
   readonly seconds: number;
@@ -40,14 +40,14 @@ const FUNNEL: readonly (readonly [string, number, number])[] = [
 ];
 
 /** Which pages one visit of such a person goes through. `keen` is how much likelier than usual they go on in the booking. */
-export function planJourney(behaviour: Behaviour, dice: Dice, { isSnowing }: { isSnowing: boolean }): Step[] {
+export function planJourney(behaviour: Behaviour, dice: Dice, { isSnowing }: { isSnowing: boolean }): JourneyStep[] {
   const plan = planUsual(behaviour, dice);
   // Snow makes people think of the course that they have put off.
   if (!isSnowing || behaviour === 'bouncer' || !dice.chance(0.3)) return plan;
   return [...plan, ...course(dice)];
 }
 
-function planUsual(behaviour: Behaviour, dice: Dice): Step[] {
+function planUsual(behaviour: Behaviour, dice: Dice): JourneyStep[] {
   switch (behaviour) {
     case 'bouncer':
       return [step(dice.pick(ANYWHERE), dice, { seconds: 4, depth: 8 })];
@@ -85,14 +85,14 @@ function planUsual(behaviour: Behaviour, dice: Dice): Step[] {
   }
 }
 
-const course = (dice: Dice): Step[] => [
+const course = (dice: Dice): JourneyStep[] => [
   step('/courses', dice, { seconds: 18, depth: 50 }),
   step('/courses/avalanche-awareness', dice, { seconds: 65, depth: 80 }),
 ];
 
 /** The booking as far as they get. */
-export function booking(dice: Dice): Step[] {
-  const steps: Step[] = [];
+export function booking(dice: Dice): JourneyStep[] {
+  const steps: JourneyStep[] = [];
   for (const [path, seconds, goesOn] of FUNNEL) {
     steps.push(step(path, dice, { seconds, depth: path === '/book/done' ? 100 : 70 }));
     if (!dice.chance(goesOn)) break;
@@ -101,7 +101,7 @@ export function booking(dice: Dice): Step[] {
 }
 
 /** What is left of the booking from the last step seen, gone through to its end. */
-export function finishBooking(after: string | undefined, dice: Dice): Step[] {
+export function finishBooking(after: string | undefined, dice: Dice): JourneyStep[] {
   const from = FUNNEL.findIndex(([path]) => path === after) + 1;
   return FUNNEL.slice(from).map(([path, seconds]) => step(path, dice, { seconds, depth: 80 }));
 }
@@ -110,11 +110,11 @@ function some(
   dice: Dice,
   paths: readonly string[],
   { least, most, seconds, depth }: { least: number; most: number; seconds: number; depth: number },
-): Step[] {
+): JourneyStep[] {
   return Array.from({ length: dice.whole(least, most) }, () => step(dice.pick(paths), dice, { seconds, depth }));
 }
 
-function step(path: string, dice: Dice, { seconds, depth }: { seconds: number; depth: number }): Step {
+function step(path: string, dice: Dice, { seconds, depth }: { seconds: number; depth: number }): JourneyStep {
   return {
     path,
     seconds: Math.min(900, Math.max(1.5, dice.around(seconds, 0.7))),

@@ -1,13 +1,13 @@
 import { peopleHoldInPage } from '@/core/people/inPage';
 import { pagesHold } from '@/core/pages/pages';
-import { and } from '@/core/rules/truth';
-import { deal } from '@/core/campaigns/deal';
+import { and } from '@/core/logic/truth';
+import { assign } from '@/core/campaigns/assign';
 import { emptyPacing } from '@/core/pacing/pacing';
 import { replayView } from '@/core/pacing/replay';
 import type { Release } from '@/core/release/release';
-import type { BatchAnswer, SentItem, Told } from '@/core/wire/items';
+import type { BatchAnswer, SentItem, DecisionContext } from '@/core/wire/items';
 import { packSignals } from '@/core/wire/pack';
-import type { Dice } from '../dice';
+import type { Dice } from '@/core/random/dice';
 import { addressIn } from '../towns';
 import type { SimulatedView, SimulatedVisit } from './simulate';
 
@@ -39,7 +39,7 @@ export async function playLive(visit: SimulatedVisit, options: LiveOptions): Pro
   const ids = { visit: dice.uuid(startedAt), browser: person.browserId };
   const record = emptyPacing(startedAt);
   const unsent: SentItem[] = [];
-  const post = async (items: SentItem[]): Promise<Told | undefined> => {
+  const post = async (items: SentItem[]): Promise<DecisionContext | undefined> => {
     unsent.push(...items);
     const answer = await send(unsent, ids.browser, visit, options);
     if (!answer) return undefined;
@@ -112,7 +112,7 @@ interface Playing {
   readonly where: { view: string; visit: string };
   readonly openedAt: number;
   readonly record: ReturnType<typeof emptyPacing>;
-  readonly told: Told | undefined;
+  readonly told: DecisionContext | undefined;
   readonly release: Release | undefined;
   readonly person: string;
   readonly visitElapsed: number;
@@ -157,7 +157,7 @@ function timed(
     ...events,
     ...shown.flatMap(({ campaign, at }) => {
       const released = release.campaigns.find(({ id }) => id === campaign);
-      const dealt = deal(released ?? {}, person, campaign);
+      const dealt = assign(released ?? {}, person, campaign);
       const id = dice.uuid(at);
       const t = at - openedAt;
       const isShown = dealt.kind === 'shown';

@@ -1,5 +1,5 @@
 // Keeps a few visitors a minute coming to the demo site, through the collector as real ones would.
-import { createDice } from '../dice';
+import { createDice } from '@/core/random/dice';
 import { playLive } from './live';
 import type { SimulatedVisit } from './simulate';
 import { simulate } from './simulate';

@@ -1,4 +1,4 @@
-import type { Dice } from '../dice';
+import type { Dice } from '@/core/random/dice';
 import type { Town } from '../towns';
 import { TOWNS } from '../towns';
 

@@ -3,18 +3,17 @@ import type { Signal } from '@/core/moments/signal';
 import { measureView } from '@/core/pacing/replay';
 import { emptyPacing } from '@/core/pacing/pacing';
 import { weatherAt } from '@/standins/weather';
-import type { Dice } from '../dice';
-import { createDice } from '../dice';
+import type { Dice } from '@/core/random/dice';
+import { createDice } from '@/core/random/dice';
 import { findPage } from '../site/pages';
 import type { Effect } from '../world/truth';
 import type { createCampaignPlay, SimulatedShowing } from './campaigns';
-import type { Step } from './journey';
+import type { JourneyStep } from './journey';
 import { finishBooking, planJourney } from './journey';
 import type { Person } from './people';
 import { createPerson, RETURNS } from './people';
 import { playStep, WATCHED } from './timeline';
-
-const DAY_MS = 86_400_000;
+import { DAY_MS } from '@/core/time/day';
 
 export interface SimulatedView {
   readonly id: string;
@@ -224,7 +223,7 @@ class Life {
     return visit;
   }
 
-  #play(step: Step, { at, url, isLast }: { at: number; url: string; isLast: boolean }): SimulatedView {
+  #play(step: JourneyStep, { at, url, isLast }: { at: number; url: string; isLast: boolean }): SimulatedView {
     const { dice } = this.#world;
     const { signals, leaveMs } = playStep(step, { dice, device: this.#person.device, isLast });
     const page = findPage(step.path);
@@ -269,7 +268,7 @@ class Life {
   }
 
   /** What being shown a message changes in the steps that are left. */
-  #change(effect: Effect, steps: Step[], { last, hasBooked }: { last: string; hasBooked: boolean }): void {
+  #change(effect: Effect, steps: JourneyStep[], { last, hasBooked }: { last: string; hasBooked: boolean }): void {
     const { dice } = this.#world;
     if (effect.kind === 'booksMore') {
       const goesOn = hasBooked || steps.some(({ path }) => path === '/book/done');

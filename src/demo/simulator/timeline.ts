@@ -1,7 +1,7 @@
 import type { PieceItem } from '@/core/wire/items';
-import type { Dice } from '../dice';
+import type { Dice } from '@/core/random/dice';
 import type { Device } from './people';
-import type { Step } from './journey';
+import type { JourneyStep } from './journey';
 import { FRAME_MS, withInput } from './input';
 
 type Signal = PieceItem['signals'][number];
@@ -39,7 +39,7 @@ const BACK_PERCENT = 15;
 
 /** What the page script would have recorded of one page view: scroll in steps of five percent, pauses, clicks, exits and reports. */
 export function playStep(
-  { seconds, depth, path }: Step,
+  { seconds, depth, path }: JourneyStep,
   { dice, device, isLast }: { dice: Dice; device: Device; isLast: boolean },
 ): { signals: Signal[]; leaveMs: number } {
   const leaveMs = Math.round(seconds * 1000);

@@ -1,18 +1,16 @@
 import type { ChildProcess } from 'node:child_process';
-import { spawn } from 'node:child_process';
-import { createServer } from 'node:net';
-import { join } from 'node:path';
 import { one } from '@/server/db/queryable';
 import { createSite } from '@/server/db/sites';
+import { freePort, startCollector } from '@/server/testing/collectorProcess';
+import { eventually } from '@/server/testing/eventually';
 import type { FreshDatabase } from '@/server/testing/freshDatabase';
 import { freshDatabase } from '@/server/testing/freshDatabase';
-import { createDice } from '../dice';
+import { createDice } from '@/core/random/dice';
 import { playLive } from './live';
 import { simulate } from './simulate';
 
 // An hour at four visits a minute, played three hundred times as fast.
 const [VISITS, AT_ONCE, SPEED] = [240, 40, 300];
-const ROOT = join(__dirname, '../../..');
 let database: FreshDatabase;
 let collector: ChildProcess | undefined;
 beforeAll(async () => {
@@ -25,38 +23,9 @@ afterAll(async () => {
   await database.drop();
 });
 
-const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
-
-async function startCollector(port: number): Promise<ChildProcess> {
-  const env = {
-    ...process.env,
-    CRINDLE_DATABASE_URL: database.url,
-    PORT: String(port),
-    HOST: '127.0.0.1',
-    CRINDLE_PER_MINUTE: '1000000',
-    CRINDLE_TRUST_PROXY: '1',
-  };
-  const child = spawn('node', ['dist/server/collector.mjs'], { cwd: ROOT, env, stdio: 'ignore' });
-  for (let tries = 0; tries < 200; tries++) {
-    const isUp = await fetch(`http://127.0.0.1:${port}/health`).then(
-      ({ ok }) => ok,
-      () => false,
-    );
-    if (isUp) return child;
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
-  throw new Error('The collector did not start');
-}
-
 test('an hour of visitors, with the collector killed and restarted: everything is there to the last row, once', async () => {
   const port = await freePort();
-  collector = await startCollector(port);
+  collector = await startCollector(port, database.url, { CRINDLE_TRUST_PROXY: '1' });
   const visits = [...simulate({ seed: 'traffic', visits: VISITS, days: 1, until: Date.now(), origin: 'http://site.example' })].flatMap(
     (life) => life.visits,
   );
@@ -70,16 +39,18 @@ test('an hour of visitors, with the collector killed and restarted: everything i
     dice: createDice('traffic'),
   };
   const waiting = [...visits];
-  let isOver = false;
   const restarts = (async () => {
-    for (const signal of ['SIGKILL', 'SIGTERM', 'SIGKILL'] as const) {
-      await new Promise((resolve) => setTimeout(resolve, 700));
-      if (isOver) return;
+    for (const [signal, share] of [
+      ['SIGKILL', 0.7],
+      ['SIGTERM', 0.5],
+      ['SIGKILL', 0.3],
+    ] as const) {
+      await eventually(() => waiting.length <= VISITS * share, 'some visits have begun');
       const running = collector;
       const ended = new Promise((resolve) => running?.once('exit', resolve));
       running?.kill(signal);
       await ended;
-      collector = await startCollector(port);
+      collector = await startCollector(port, database.url, { CRINDLE_TRUST_PROXY: '1' });
     }
   })();
   await Promise.all(
@@ -87,7 +58,6 @@ test('an hour of visitors, with the collector killed and restarted: everything i
       for (let visit = waiting.pop(); visit; visit = waiting.pop()) await playLive(visit, options);
     }),
   );
-  isOver = true;
   await restarts;
   collector?.kill('SIGTERM');
 

@@ -87,7 +87,9 @@ function bodyOf(page: DemoPage, link: Link): string {
       return '<div class="slot" data-crindle-slot="offer"></div>';
     case 'account':
       return '<form class="book account"><label>Email<input type="email" name="email" value="runa@post.example" required></label><button class="act">Sign in</button></form>';
-    default:
+    case 'article':
+    case 'contact':
+    case 'done':
       return '';
   }
 }

@@ -1,4 +1,4 @@
-import { createDice } from '../dice';
+import { createDice } from '@/core/random/dice';
 import type { DemoPage } from './page';
 
 type Mood = NonNullable<DemoPage['mood']>;

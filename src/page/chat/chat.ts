@@ -1,4 +1,4 @@
-import type { Conversation, Step } from '@/core/messages/conversation';
+import type { Conversation, ConversationStep } from '@/core/messages/conversation';
 import { stepAfter } from '@/core/messages/conversation';
 import type { Message, MessageOf } from '@/core/messages/message';
 import type { Context, Drawn } from '../show/context';
@@ -109,7 +109,7 @@ function run({
     log.scrollTop = log.scrollHeight;
   };
 
-  function begin(step: Step): void {
+  function begin(step: ConversationStep): void {
     say(context.text(step.says), 'us');
     answers.replaceChildren();
     if (step.does) context.perform(step.does);
@@ -126,7 +126,7 @@ function run({
     if (mayFocus && !context.deps.preview) answers.querySelector<HTMLElement>('input,button')?.focus({ preventScroll: true });
   }
 
-  function drawQuestion(step: Step, asks: Exclude<NonNullable<Step['asks']>, { kind: 'choice' }>): HTMLElement {
+  function drawQuestion(step: ConversationStep, asks: Exclude<NonNullable<ConversationStep['asks']>, { kind: 'choice' }>): HTMLElement {
     const form = make('form', '', { novalidate: '' });
     const input = make('input', '', {
       type: INPUTS[asks.kind],
@@ -149,7 +149,7 @@ function run({
     return form;
   }
 
-  function answer(step: Step, said: string, value: string | number, does?: Step['does']): void {
+  function answer(step: ConversationStep, said: string, value: string | number, does?: ConversationStep['does']): void {
     mayFocus = true;
     if (!hasReplied) context.deps.onOutcome('replied');
     hasReplied = true;
@@ -160,7 +160,7 @@ function run({
     goOn(step, said);
   }
 
-  function goOn(step: Step, said: string): void {
+  function goOn(step: ConversationStep, said: string): void {
     const next = stepAfter(conversation, step, said);
     if (next) return context.later(() => begin(next), context.deps.preview ? 0 : TYPING_MS);
     answers.replaceChildren();

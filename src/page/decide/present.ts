@@ -1,8 +1,8 @@
-import { deal } from '@/core/campaigns/deal';
+import { assign } from '@/core/campaigns/assign';
 import type { Outcome } from '@/core/history/visitor';
-import type { Action } from '@/core/messages/action';
+import type { Action, ActionOf } from '@/core/messages/action';
 import { noteOutcome } from '@/core/pacing/pacing';
-import type { Place } from '@/core/pacing/place';
+import type { Placement } from '@/core/pacing/placement';
 import type { ReleasedCampaign } from '@/core/release/release';
 import { guard } from '../guard';
 import type { ShowFlow } from '../show/show';
@@ -20,16 +20,29 @@ export interface Presenter {
   readonly open: (name: string) => Promise<void>;
   readonly closeAll: () => void;
   /** Begins a page view: what the last one showed goes with it, but for a chat, which holds its corner on. */
-  readonly turn: (hold: (campaign: string, place: Place) => void) => void;
+  readonly turn: (hold: (campaign: string, place: Placement) => void) => void;
 }
+
+/** What the page script itself carries out; leading somewhere else is the renderer's, and closing the flow's. */
+const ACTS: { readonly [K in Action['kind']]: ((host: Host, action: ActionOf<K>) => void) | undefined } = {
+  report: (host, { event, props }) => host.did(event, props),
+  tag: (host, { tag }) => host.tag(tag),
+  score: (host, { points }) => host.score(points),
+  message: undefined,
+  page: undefined,
+  phone: undefined,
+  calendar: undefined,
+  close: undefined,
+  end: undefined,
+};
 
 export function createPresenter(host: Host): Presenter {
   const { state, now } = host;
-  const open = new Map<string, { close: () => void; place: Place }>();
+  const open = new Map<string, { close: () => void; place: Placement }>();
 
   async function present(campaign: ReleasedCampaign, at: number, asked?: { start?: string | undefined }): Promise<void> {
     const view = host.view();
-    const dealt = asked ? { kind: 'shown' as const, start: asked.start, variant: undefined } : deal(campaign, state.browser, campaign.id);
+    const dealt = asked ? { kind: 'shown' as const, start: asked.start, variant: undefined } : assign(campaign, state.browser, campaign.id);
     const where = { view: view.id, visit: state.visit.id };
     const showing = uuid7(at);
     host.send({
@@ -52,11 +65,7 @@ export function createPresenter(host: Host): Presenter {
       host.save();
       host.tell(outcome, { campaign: campaign.id });
     };
-    const act = (action: Action): void => {
-      if (action.kind === 'report') host.did(action.event, action.props);
-      else if (action.kind === 'tag') host.tag(action.tag);
-      else if (action.kind === 'score') host.score(action.points);
-    };
+    const act = (action: Action): void => (ACTS[action.kind] as ((host: Host, action: Action) => void) | undefined)?.(host, action);
     const start = dealt.start ?? campaign.flow.start;
     const message = campaign.flow.messages.find(({ id }) => id === start);
     if (message?.format === 'quiet') {

@@ -1,13 +1,13 @@
-import type { BlockOf } from '@/core/messages/block';
+import type { BlockOf, ExtraKind } from '@/core/messages/block';
 import type { Action } from '@/core/messages/action';
 import type { Message } from '@/core/messages/message';
 import type { Outcome } from '@/core/history/visitor';
-import type { Place } from '@/core/pacing/place';
+import type { Placement } from '@/core/pacing/placement';
 
 /** Draws a block of those that come in a part of their own. */
-export type DrawExtra = (block: BlockOf<'countdown' | 'coupon' | 'rating'>, context: Context, id: string) => HTMLElement;
+export type DrawExtra = (block: BlockOf<ExtraKind>, context: Context, id: string) => HTMLElement;
 
-export interface Sent {
+export interface SentForm {
   readonly email?: string;
   readonly fields: Record<string, string | number | boolean>;
 }
@@ -21,11 +21,11 @@ export interface Deps {
   /** When this browser first saw what the key names (UTC ms): now, if never before. */
   readonly firstSeen: (key: string) => number;
   readonly onOutcome: (outcome: Outcome) => void;
-  readonly onSend: (sent: Sent) => void;
+  readonly onSend: (sent: SentForm) => void;
   /** A report, a tag or points. */
   readonly onAct: (action: Action) => void;
   /** The flow stands somewhere else now. */
-  readonly onPlace: (place: Place) => void;
+  readonly onPlace: (place: Placement) => void;
   readonly onEnd: () => void;
   readonly guard: <A extends unknown[]>(entryPoint: string, run: (...given: A) => unknown) => (...given: A) => void;
   /** Puts what is drawn somewhere of its own instead of over the page; nothing takes the focus then. */
@@ -37,7 +37,7 @@ export interface Context {
   readonly deps: Deps;
   readonly text: (text: string) => string;
   readonly perform: (does: readonly Action[], given?: { readonly byLink?: boolean }) => void;
-  readonly send: (sent: Sent, does: readonly Action[] | undefined) => boolean;
+  readonly send: (sent: SentForm, does: readonly Action[] | undefined) => boolean;
   /** The visitor closes the message; nothing happens before closing is offered. */
   readonly close: () => void;
   readonly later: (run: () => void, ms: number) => void;

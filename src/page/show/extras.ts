@@ -1,18 +1,15 @@
 // Blocks that few messages have: loaded only where a flow has one.
-import type { BlockOf } from '@/core/messages/block';
+import type { BlockOf, ExtraKind } from '@/core/messages/block';
 import type { Context, DrawExtra } from './context';
 import { group, make, thank } from './element';
 
-export const drawExtra: DrawExtra = (block, context, id) => {
-  switch (block.kind) {
-    case 'countdown':
-      return drawCountdown(block, context);
-    case 'coupon':
-      return drawCoupon(block, context);
-    case 'rating':
-      return drawRating(block, context, id);
-  }
+const DRAW: { readonly [K in ExtraKind]: (block: BlockOf<K>, context: Context, id: string) => HTMLElement } = {
+  countdown: drawCountdown,
+  coupon: drawCoupon,
+  rating: drawRating,
 };
+
+export const drawExtra: DrawExtra = (block, context, id) => (DRAW[block.kind] as DrawExtra)(block, context, id);
 
 function drawCountdown(block: BlockOf<'countdown'>, context: Context): HTMLElement {
   const end = block.until ? Date.parse(block.until) : context.deps.firstSeen('countdown') + (block.minutes ?? 0) * 60_000;

@@ -1,4 +1,5 @@
-import type { BlockOf, Field } from '@/core/messages/block';
+import type { BlockOf } from '@/core/messages/block';
+import type { Field } from '@/core/messages/field';
 import type { Context } from './context';
 import { make, thank } from './element';
 

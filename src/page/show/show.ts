@@ -1,5 +1,5 @@
 import type { Flow } from '@/core/flows/flow';
-import type { Action } from '@/core/messages/action';
+import type { Action, ActionOf } from '@/core/messages/action';
 import { merged } from '@/core/messages/merge';
 import type { Message } from '@/core/messages/message';
 import { placeOf } from '@/core/messages/message';
@@ -9,9 +9,24 @@ import { absolute } from './element';
 import { drawPopup } from './popup';
 import { drawTab } from './tab';
 
-export type { Sent } from './context';
+export type { SentForm } from './context';
 
 export type ShowFlow = (flow: Flow, start: string, deps: Deps) => () => void;
+
+const openBeside = (url: string): void => void open(absolute(url), '_blank', 'noopener');
+
+/** What leads away from the page; what happens to the message itself is `perform`'s. */
+const LEADS: { readonly [K in Action['kind']]: ((action: ActionOf<K>) => void) | undefined } = {
+  phone: ({ number }) => void (location.href = `tel:${number}`),
+  calendar: ({ url }) => openBeside(url),
+  page: ({ url, newTab }) => void (newTab ? openBeside(url) : (location.href = absolute(url))),
+  message: undefined,
+  report: undefined,
+  tag: undefined,
+  score: undefined,
+  close: undefined,
+  end: undefined,
+};
 
 /** Draws a flow from one of its messages on: what buttons and answers lead to takes the place of what they stand in. */
 export const showFlow: ShowFlow = (flow, start, deps) => {
@@ -54,9 +69,7 @@ export const showFlow: ShowFlow = (flow, start, deps) => {
     for (const action of does) {
       deps.onAct(action);
       if (byLink) continue;
-      if (action.kind === 'phone') location.href = `tel:${action.number}`;
-      else if (action.kind === 'calendar' || (action.kind === 'page' && action.newTab)) open(absolute(action.url), '_blank', 'noopener');
-      else if (action.kind === 'page') location.href = absolute(action.url);
+      (LEADS[action.kind] as ((action: Action) => void) | undefined)?.(action);
     }
     if (next) go(next.id, true);
     else if (ends) over();

@@ -4,7 +4,7 @@ import { cache } from 'react';
 import type { Member } from '../db/members';
 import type { Site } from '../db/sites';
 import { findSite } from '../db/sites';
-import { pool } from '../pool';
+import { pool } from '../db/sharedPool';
 import { memberOf } from './signIn';
 
 export const SESSION_COOKIE = 'crindle_session';

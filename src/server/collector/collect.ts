@@ -1,7 +1,7 @@
 import { isbot } from 'isbot';
 import { LRUCache } from 'lru-cache';
 import type pg from 'pg';
-import { parseWith, issueWords } from '@/core/rules/parse';
+import { parseWith, issueWords } from '@/core/parsing/parse';
 import type { BatchAnswer, ItemAnswer } from '@/core/wire/items';
 import { batchSchema, itemSchema } from '@/core/wire/items';
 import type { AskWeather } from '../connections/services';
@@ -12,14 +12,14 @@ import { findSiteByKey, noteRefusal } from '../db/sites';
 import type { Locate } from '../location/locate';
 import { deviceOf } from './device';
 import type { Metrics } from './metrics';
-import { findVisitor, tell } from './tell';
+import { findVisitor, loadDecisionContext } from './decisionContext';
 import type { Entry, Writer } from './writer';
 
 /** A clock that is off by less than this is taken at its word: the network's delay looks the same. */
 const CLOCK_TOLERANCE_MS = 5000;
 
 /** What a page sent, whatever carried it. Header values are as they came. */
-export interface Sent {
+export interface IncomingRequest {
   readonly body: unknown;
   /** Serves to look the place up, and goes no further. */
   readonly ip: string;
@@ -36,6 +36,7 @@ export interface CollectTools {
   readonly askWeather: AskWeather;
   readonly writer: Writer;
   readonly metrics: Metrics;
+  readonly clock: () => number;
 }
 
 export interface KnownSite {
@@ -60,8 +61,8 @@ export async function loadKnown(pool: pg.Pool, key: string): Promise<KnownSite |
 }
 
 /** Takes a batch of items; resolves once what it answers for is committed. Throws `Turned`, `Busy`, and what the database throws. */
-export async function collect(sent: Sent, tools: CollectTools): Promise<BatchAnswer> {
-  const { pool, known, locate, askWeather, writer, metrics } = tools;
+export async function collect(sent: IncomingRequest, tools: CollectTools): Promise<BatchAnswer> {
+  const { pool, known, locate, askWeather, writer, metrics, clock } = tools;
   const body = parseBody(sent.body);
   if (body === undefined) throw new Turned(400, 'body.notJson', 'The body is not JSON');
   const batch = parseWith(batchSchema, body);
@@ -72,7 +73,7 @@ export async function collect(sent: Sent, tools: CollectTools): Promise<BatchAns
   const { site, current } = found;
   if (isRobot(sent.userAgent)) {
     await noteRefusal(pool, site.id, 'robot', sent.userAgent);
-    return { items: items.map(() => ({ ok: true })), now: Date.now() };
+    return { items: items.map(() => ({ ok: true })), now: clock() };
   }
   const host = originHost(sent.origin);
   if (!host || !site.addresses.includes(host)) {
@@ -83,9 +84,9 @@ export async function collect(sent: Sent, tools: CollectTools): Promise<BatchAns
   if (objection) {
     await noteRefusal(pool, site.id, 'consent', objection);
     const answer: ItemAnswer = { ok: false, code: 'consent.missing', message: `Nothing was kept: ${objection}` };
-    return { items: items.map(() => answer), now: Date.now() };
+    return { items: items.map(() => answer), now: clock() };
   }
-  const now = Date.now();
+  const now = clock();
   const skew = Math.abs(now - theirNow) > CLOCK_TOLERANCE_MS ? now - theirNow : 0;
   const parsed = items.map((unknown) => parseWith(itemSchema, unknown));
   const open = parsed.flatMap((item) => (item.ok && item.value.kind === 'open' ? [item.value] : [])).at(-1);
@@ -106,9 +107,9 @@ export async function collect(sent: Sent, tools: CollectTools): Promise<BatchAns
     written.findLast((one) => one.visitorId !== undefined)?.visitorId ?? (asks ? await findVisitor(pool, site.id, browser) : undefined);
   const told =
     asks && visitorId !== undefined
-      ? await tell(pool, { siteId: site.id, visitorId, current, now: Date.now(), askWeather, skew })
+      ? await loadDecisionContext(pool, { siteId: site.id, visitorId, current, now: clock(), askWeather, skew })
       : undefined;
-  return { items: answers, now: Date.now(), release: current?.hash ?? null, ...(told ? { told } : {}) };
+  return { items: answers, now: clock(), release: current?.hash ?? null, ...(told ? { told } : {}) };
 }
 
 const robots = new LRUCache<string, { is: boolean }>({ max: 5000 });
@@ -126,7 +127,7 @@ function isRobot(userAgent: string): boolean {
 const WORTH_TELLING: readonly string[] = ['open', 'event', 'person', 'mark', 'form'];
 
 /** Why nothing of this visitor may be kept; undefined if it may. */
-function objectionTo({ globalPrivacyControl, doNotTrack }: Sent, site: Site): string | undefined {
+function objectionTo({ globalPrivacyControl, doNotTrack }: IncomingRequest, site: Site): string | undefined {
   if (globalPrivacyControl === '1' || doNotTrack === '1') return 'the browser asks for privacy and nobody has agreed';
   return site.consent === 'asked' ? 'this site records only those who have agreed' : undefined;
 }

@@ -1,15 +1,13 @@
-import type { ChildProcess } from 'node:child_process';
-import { spawn } from 'node:child_process';
 import { createServer } from 'node:net';
-import { join } from 'node:path';
 import type { Item } from '@/core/wire/items';
 import { many } from '../db/queryable';
 import { createSite } from '../db/sites';
+import { freePort, spawnCollector, startCollector } from '../testing/collectorProcess';
+import { eventually } from '../testing/eventually';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid, openItem, pieceItem } from '../testing/items';
 
-const ROOT = join(__dirname, '../../..');
 const BROWSERS = 12;
 const REQUESTS_EACH = 60;
 const DESKTOP = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
@@ -21,49 +19,19 @@ beforeAll(async () => {
 });
 afterAll(() => database.drop());
 
-function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
-}
-
-async function startCollector(port: number): Promise<ChildProcess> {
-  const env = { ...process.env, CRINDLE_DATABASE_URL: database.url, PORT: String(port), HOST: '127.0.0.1', CRINDLE_PER_MINUTE: '1000000' };
-  const child = spawn('node', ['dist/server/collector.mjs'], { cwd: ROOT, env, stdio: 'ignore' });
-  for (let tries = 0; tries < 100; tries++) {
-    const answers = await fetch(`http://127.0.0.1:${port}/health`).then(
-      ({ ok }) => ok,
-      () => false,
-    );
-    if (answers) return child;
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
-  throw new Error('The collector did not start');
-}
-
 /** Sends one batch until it is acknowledged, as the page script does. */
 async function deliver(port: number, body: string): Promise<void> {
-  for (let tries = 0; tries < 400; tries++) {
-    const isAcknowledged = await fetch(`http://127.0.0.1:${port}/c`, {
-      method: 'POST',
-      body,
-      headers: { origin: 'http://site.example', 'user-agent': DESKTOP },
-    }).then(
+  const post = () =>
+    fetch(`http://127.0.0.1:${port}/c`, { method: 'POST', body, headers: { origin: 'http://site.example', 'user-agent': DESKTOP } }).then(
       async (response) => response.ok && ((await response.json()) as { items: { ok: boolean }[] }).items.every(({ ok }) => ok),
       () => false,
     );
-    if (isAcknowledged) return;
-    await new Promise((resolve) => setTimeout(resolve, 25));
-  }
-  throw new Error('Never acknowledged');
+  await eventually(post, 'the batch is acknowledged');
 }
 
 test('a collector killed twice under load loses nothing it acknowledged and stores nothing twice', async () => {
   const port = await freePort();
-  let collector = await startCollector(port);
+  let collector = await startCollector(port, database.url);
   const acknowledged: string[] = [];
   const browse = async (): Promise<void> => {
     const browser = newUuid();
@@ -82,9 +50,9 @@ test('a collector killed twice under load loses nothing it acknowledged and stor
   };
   const load = Promise.all(Array.from({ length: BROWSERS }, browse));
   for (const share of [0.25, 0.6]) {
-    while (acknowledged.length < BROWSERS * REQUESTS_EACH * share) await new Promise((resolve) => setTimeout(resolve, 5));
+    await eventually(() => acknowledged.length >= BROWSERS * REQUESTS_EACH * share);
     collector.kill('SIGKILL');
-    collector = await startCollector(port);
+    collector = await startCollector(port, database.url);
   }
   await load;
   collector.kill('SIGTERM');
@@ -100,7 +68,7 @@ test('a collector killed twice under load loses nothing it acknowledged and stor
 
 test('a collector without a database says so, stays up, and works when it is back', async () => {
   const port = await freePort();
-  const collector = await startCollector(port);
+  const collector = await startCollector(port, database.url);
   const name = new URL(database.url).pathname.slice(1);
   await many(database.pool, `select pg_terminate_backend(pid) from pg_stat_activity where datname = $1 and pid <> pg_backend_pid()`, [
     name,
@@ -116,12 +84,9 @@ test('a collector without a database says so, stays up, and works when it is bac
 test('a taken port is told, not thrown', async () => {
   const port = await freePort();
   const blocker = createServer().listen(port, '127.0.0.1');
-  const child = spawn('node', ['dist/server/collector.mjs'], {
-    cwd: ROOT,
-    env: { ...process.env, CRINDLE_DATABASE_URL: database.url, PORT: String(port), HOST: '127.0.0.1' },
-  });
+  const child = spawnCollector(port, database.url);
   let said = '';
-  child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
+  child.stderr?.on('data', (chunk: Buffer) => (said += chunk.toString()));
   const code = await new Promise((resolve) => child.once('exit', resolve));
   blocker.close();
   expect({ code, said: said.trim() }).toEqual({ code: 1, said: `The collector cannot start: port ${port} is taken` });
@@ -130,17 +95,17 @@ test('a taken port is told, not thrown', async () => {
 test('with nobody at the database’s address every request is told to come again', async () => {
   const port = await freePort();
   const nowhere = await freePort();
-  const env = { ...process.env, CRINDLE_DATABASE_URL: `postgres://x:y@127.0.0.1:${nowhere}/z`, PORT: String(port), HOST: '127.0.0.1' };
-  const child = spawn('node', ['dist/server/collector.mjs'], { cwd: ROOT, env, stdio: 'ignore' });
+  const child = spawnCollector(port, `postgres://x:y@127.0.0.1:${nowhere}/z`);
+  child.stderr?.resume();
   let response: Response | undefined;
-  for (let tries = 0; tries < 100 && !response; tries++) {
+  await eventually(async () => {
     response = await fetch(`http://127.0.0.1:${port}/c`, {
       method: 'POST',
       body: JSON.stringify({ key: 'sitekey123', browser: newUuid(), now: Date.now(), items: [] }),
       headers: { origin: 'http://site.example' },
     }).catch(() => undefined);
-    if (!response) await new Promise((resolve) => setTimeout(resolve, 50));
-  }
+    return response !== undefined;
+  }, 'the collector answers at all');
   expect(response?.status).toBe(503);
   expect(response?.headers.get('retry-after')).toBe('5');
   expect(await response?.json()).toEqual({ error: { code: 'database.away', message: expect.stringContaining('send it again') as string } });

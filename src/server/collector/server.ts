@@ -6,13 +6,13 @@ import { isUnavailable } from '../db/queryable';
 import { findReleaseByHash } from '../db/releases';
 import type { Locate } from '../location/locate';
 import type { AskWeather } from '../connections/services';
-import type { KnownSite, Sent } from './collect';
+import type { KnownSite, IncomingRequest } from './collect';
 import { collect, loadKnown, Turned } from './collect';
 import type { Metrics } from './metrics';
 import { createMetrics } from './metrics';
 import type { PageParts } from './pageParts';
 import { compressed } from './pageParts';
-import { remembered } from './remembered';
+import { cached } from './cached';
 import { Busy, createWriter } from './writer';
 
 const BODY_LIMIT = 256 * 1024;
@@ -34,6 +34,8 @@ export interface CollectorOptions {
   /** Requests a minute from one address. */
   readonly perMinute: number;
   readonly trustProxy?: boolean;
+  /** UTC ms. */
+  readonly clock?: () => number;
 }
 
 /** The server that host pages talk to. It never answers with a stack trace, and no request can end it. */
@@ -45,10 +47,11 @@ export async function createCollector({
   locate = () => Promise.resolve(undefined),
   askWeather = () => Promise.resolve(undefined),
   metrics = createMetrics(),
+  clock = Date.now,
 }: CollectorOptions): Promise<FastifyInstance> {
   const server = Fastify({ bodyLimit: BODY_LIMIT, trustProxy, forceCloseConnections: 'idle' });
   const writer = createWriter(pool, metrics);
-  const known = remembered<KnownSite | undefined>({ ms: 1000, load: (key) => loadKnown(pool, key) });
+  const known = cached<KnownSite | undefined>({ ms: 1000, load: (key) => loadKnown(pool, key), now: clock });
 
   server.addHook('onRequest', (_request, reply, done) => {
     reply.headers(FOR_ANYBODY);
@@ -102,7 +105,7 @@ export async function createCollector({
     );
   });
   server.post('/c', async (request, reply) =>
-    reply.send(await collect(sentBy(request), { pool, known, locate, askWeather, writer, metrics })),
+    reply.send(await collect(sentBy(request), { pool, known, locate, askWeather, writer, metrics, clock })),
   );
   server.addHook('onResponse', (request, reply, done) => {
     if (request.method === 'POST') metrics.requests.inc({ status: String(reply.statusCode) });
@@ -115,7 +118,7 @@ export async function createCollector({
 
 const header = (value: string | string[] | undefined): string | undefined => (Array.isArray(value) ? value[0] : value);
 
-function sentBy({ body, ip, headers }: FastifyRequest): Sent {
+function sentBy({ body, ip, headers }: FastifyRequest): IncomingRequest {
   return {
     body,
     ip,

@@ -8,8 +8,8 @@ import type { Metrics } from './metrics';
 import type { Queryable } from '../db/queryable';
 import type { Sender, SingleItem } from './record';
 import { ItemRefused, recordItem } from './record';
-import type { Recorded } from './together';
-import { recordTogether } from './together';
+import type { Recorded } from './batch';
+import { recordBatch } from './batch';
 
 /** How long a group gathers, in ms: commits are shared by whoever comes in the meantime. */
 const GATHER_MS = 3;
@@ -130,7 +130,7 @@ async function writeEntries(pool: pg.Pool, entries: readonly Entry[]): Promise<W
 
 /** Page opens first, then their signals, then the rest in its order: what comes of a view needs the view. */
 async function record(tx: Queryable, entries: readonly Entry[]): Promise<Written[]> {
-  const together = await recordTogether(tx, entries);
+  const together = await recordBatch(tx, entries);
   const written: Written[] = [];
   const touched = new Map<string, readonly [site: number, visitor: number]>();
   for (const entry of entries) {

@@ -22,27 +22,27 @@ export async function loadCounting(db: pg.Pool, siteId: number, now: number, nee
   const known = {
     sets: await loadPageSets(db, siteId),
     segments: await segmentBodies(db, siteId),
-    places: needs.histories ? await loadPlaces(db, siteId) : {},
+    places: needs.histories === 'none' ? {} : await loadPlaces(db, siteId),
   };
-  const today = Date.now();
   const { patterns } = needs;
+  const whole = needs.histories === 'whole' ? await loadRecords(db, siteId, { withViews: true }) : undefined;
   const days = patterns
-    ? await loadSomeOfDays(db, siteId, today, (pages) => pagesNeeded(patterns, pages, known.sets))
-    : await loadDays(db, siteId, today);
+    ? await loadSomeOfDays(db, siteId, now, (pages) => pagesNeeded(patterns, pages, known.sets))
+    : await loadDays(db, siteId, now);
   return {
     days,
     pages: await loadPages(db, siteId),
     visits: await loadVisitStarts(db, siteId),
-    records: needs.histories ? await loadRecords(db, siteId) : undefined,
+    records: needs.histories === 'none' ? undefined : await loadRecords(db, siteId, { withViews: false }),
+    wholeRecords: whole && (() => whole),
     now,
     known,
   };
 }
 
-async function loadRecords(db: Queryable, siteId: number): Promise<(VisitorRecord | undefined)[]> {
+async function loadRecords(db: Queryable, siteId: number, { withViews }: { withViews: boolean }): Promise<(VisitorRecord | undefined)[]> {
   const records: (VisitorRecord | undefined)[] = [undefined];
-  for await (const chunk of eachChunk(db, siteId, { withViews: false, size: 5000 }))
-    for (const { id, record } of chunk) records[id] = record;
+  for await (const chunk of eachChunk(db, siteId, { withViews, size: 5000 })) for (const { id, record } of chunk) records[id] = record;
   return Array.from({ length: records.length }, (_, id) => records[id]);
 }
 

@@ -12,6 +12,7 @@ import { eachChunk } from '../db/visitors';
 import { importVisitor } from '../exchange/importVisits';
 import { one } from '../db/queryable';
 import type { FreshDatabase } from '../testing/freshDatabase';
+import { eventually } from '../testing/eventually';
 import { freshDatabase } from '../testing/freshDatabase';
 import { lineOf } from '../testing/lineOf';
 import { countByLists, loadCounting } from './countByLists';
@@ -110,6 +111,15 @@ test('slices of sealed days hold the views of the pages wanted, and no others', 
   expect(slices.flatMap(({ pages }) => [...pages]).every((page) => wanted[page])).toBe(true);
 });
 
+const isWaiting = async (): Promise<number> =>
+  (
+    await one<{ waiting: number }>(
+      database.pool,
+      `select count(*)::int as waiting from pg_locks where locktype = 'advisory' and not granted
+          and database = (select oid from pg_database where datname = current_database())`,
+    )
+  ).waiting;
+
 test('a view that is being written while its day is sealed opens the day again', async () => {
   const { pool } = database;
   await pool.query(`delete from sealed_day where site_id = $1`, [siteId]);
@@ -117,7 +127,8 @@ test('a view that is being written while its day is sealed opens the day again',
   await withTransaction(pool, async (tx) => {
     await tx.query(`update page_view set scroll = 100 - scroll where site_id = $1`, [siteId]);
     sealing = sealPastDays(pool, siteId, NOW);
-    await new Promise((resolve) => setTimeout(resolve, 300));
+    // The sealer waits for this transaction's lock on the first of the days.
+    await eventually(async () => (await isWaiting()) !== 0, 'the sealer waits for the writer');
   });
   await sealing;
   const { scrolled } = await one<{ scrolled: number }>(
@@ -127,6 +138,21 @@ test('a view that is being written while its day is sealed opens the day again',
   );
   const sealed = (await loadDays(pool, siteId, NOW)).filter(({ dayStart }) => dayStart < NOW - (NOW % 86_400_000));
   expect(sealed.reduce((sum, { scrolls }) => sum + scrolls.reduce((all, scroll) => all + scroll, 0), 0)).toBe(scrolled);
+});
+
+test('days after the instant that is asked about are not counted, sealed or not', async () => {
+  const segment = { lookback: 540, people: { kind: 'viewed' as const, times: { min: 1 } } };
+  const earlier = NOW - 20 * 86_400_000;
+  await sealPastDays(database.pool, siteId, NOW + 10 * 86_400_000);
+  const asked = await countByLists(database.pool, siteId, segment, earlier);
+  const { people } = await one<{ people: number }>(
+    database.pool,
+    `select count(distinct visitor_id)::int as people from page_view where site_id = $1 and at <= at_ms($2)`,
+    [siteId, earlier],
+  );
+  expect(asked.people).toBe(people);
+  expect(people).toBeGreaterThan(0);
+  expect((await countByLists(database.pool, siteId, segment, NOW)).people).toBeGreaterThan(people);
 });
 
 test('at an earlier instant what came later does not count', async () => {

@@ -2,13 +2,13 @@ import { calendarHolds } from '@/core/people/kinds/calendar';
 import { locationHolds } from '@/core/people/kinds/location';
 import { anyPatternHolds } from '@/core/pages/pages';
 import type { PagePattern } from '@/core/pages/pattern';
-import type { PeopleCondition } from '@/core/people/condition';
+import type { PeopleCondition, PeopleKindName } from '@/core/people/condition';
 import type { Subject, Within } from '@/core/people/subject';
-import type { Expr } from '@/core/rules/expr';
-import { asGroup } from '@/core/rules/expr';
-import type { Range } from '@/core/rules/range';
-import type { TextTest, ValueTest } from '@/core/rules/valueTest';
-import type { Truth } from '@/core/rules/truth';
+import type { Expr } from '@/core/logic/expr';
+import { asGroup } from '@/core/logic/expr';
+import type { Range } from '@/core/logic/range';
+import type { TextTest, ValueTest } from '@/core/logic/valueTest';
+import type { Truth } from '@/core/logic/truth';
 import type { Statement } from './statement';
 
 /** An expression of people conditions as SQL over `v` (the visitor) and `cur` (their visit under way). */
@@ -21,87 +21,85 @@ export function exprSql(expr: Expr<PeopleCondition>, statement: Statement): stri
   return group.join === 'any' ? any : `(not ${any})`;
 }
 
-function conditionSql(condition: PeopleCondition, s: Statement): string {
-  switch (condition.kind) {
-    case 'viewed':
-      return boundsSql(viewsSql(condition, '1', s), condition.times ?? { min: 1 }, s);
-    case 'read':
-      return boundsSql(
-        viewsSql(condition, `(case when ${measured('pv.scroll')} >= ${s.parameter(condition.scroll, 'float8')} then 1 else 0 end)`, s),
-        condition.times ?? { min: 1 },
-        s,
-      );
-    case 'engaged':
-      return boundsSql(viewsSql(condition, `${measured('pv.engaged_ms')} / 1000.0`, s), condition.seconds, s);
-    case 'did': {
-      const where = (condition.where ?? []).map(({ key, test }) => valueSql(`(e.props -> ${s.parameter(key, 'text')})`, test, s));
-      const rows = `from event e where e.site_id = ${s.site} and e.visitor_id = v.id and e.name = ${s.parameter(condition.event, 'text')} and ${windowSql('e.at', condition.within, s, 'e.visit_id')}${where.map((test) => ` and ${test}`).join('')}`;
-      return inRangeSql(`(select count(*) ${rows})`, condition.times ?? { min: 1 }, s);
-    }
-    case 'visits':
-      return inRangeSql(
-        `(select count(*) from visit x where x.site_id = ${s.site} and x.visitor_id = v.id and ${condition.within === 'visit' ? 'x.id = cur.id' : windowSql('x.started_at', condition.within, s, 'x.id')})`,
-        condition.times,
-        s,
-      );
-    case 'away':
-      return `coalesce((select ${inRangeSql(`extract(epoch from cur.started_at - x.started_at) / 86400`, condition.days, s)} from visit x where x.site_id = ${s.site} and x.visitor_id = v.id and (x.started_at, x.id) < (cur.started_at, cur.id) order by x.started_at desc, x.id desc limit 1), false)`;
-    case 'firstSeen':
-      return `(select ${inRangeSql(s.daysSince('min(x.started_at)'), condition.days, s)} from visit x where x.site_id = ${s.site} and x.visitor_id = v.id and x.started_at <= ${s.now})`;
-    case 'known':
-      return `exists (${changes(s, 'identity')} and c.value is not null) = ${s.parameter(condition.is, 'boolean')}`;
-    case 'trait':
-      return `coalesce((select ${valueSql('c.value', condition.test, s)} from visitor_change c where ${changeIs(s, 'trait')} and c.key = ${s.parameter(condition.key, 'text')} order by c.at desc, c.id desc limit 1), false)`;
-    case 'tagged':
-      return `coalesce((select c.value is not null from visitor_change c where ${changeIs(s, 'tag')} and c.key = ${s.parameter(condition.tag, 'text')} order by c.at desc, c.id desc limit 1), false)`;
-    case 'score':
-      return inRangeSql(
-        `coalesce((select sum((c.value #>> '{}')::float8) from visitor_change c where ${changeIs(s, 'score')} and jsonb_typeof(c.value) = 'number'), 0)`,
-        condition.points,
-        s,
-      );
-    case 'response':
-      return responseSql(condition, s);
-    case 'source':
-      return sourceSql(condition, s);
-    case 'location':
-      return mapped(
-        s,
-        `row(cur.country, cur.region, cur.city, cur.lat, cur.lon)::text`,
-        s.context.locations.map((one) => ({
-          key: one.key,
-          holds: locationHolds(condition, { ...subjectOf(s), visitor: { ...NOBODY, ...(one.country ? { location: cleaned(one) } : {}) } }),
-        })),
-      );
-    case 'calendar':
-      return mapped(
-        s,
-        `coalesce(v.zone, 'UTC')`,
-        [...new Set(['UTC', ...s.context.zones.map((zone) => zone ?? 'UTC')])].map((zone) => ({
-          key: zone,
-          holds: calendarHolds(condition, { ...subjectOf(s), visitor: { ...NOBODY, zone } }),
-        })),
-      );
-    case 'device':
-      return `case when v.device_category is null and v.device_os is null and v.device_browser is null then null else (${[listSql('v.device_category', condition.category, s), listSql('v.device_os', condition.os, s), listSql('v.device_browser', condition.browser, s)].join(' and ')}) end`;
-    case 'language':
-      return `(${condition.is.map((tag) => `lower(v.language) = ${s.parameter(tag.toLowerCase(), 'text')} or starts_with(lower(v.language), ${s.parameter(`${tag.toLowerCase()}-`, 'text')})`).join(' or ')})`;
-    case 'adBlocker':
-      return `v.ad_blocker = ${s.parameter(condition.is, 'boolean')}`;
-    case 'team':
-      return `v.team = ${s.parameter(condition.is, 'boolean')}`;
-    case 'weather':
-      return `case when cur.weather is null then null else (${[
-        ...(condition.is ? [`cur.weather ->> 'is' = any(${s.parameter(condition.is, 'text[]')})`] : []),
-        ...(condition.celsius ? [inRangeSql(`(cur.weather ->> 'celsius')::float8`, condition.celsius, s)] : []),
-        'true',
-      ].join(' and ')}) end`;
-    case 'cookie':
-    case 'staffed':
-    case 'segment':
-      return 'null::boolean'; // Not on record; a segment that is left is one that no longer exists.
-  }
-}
+type SqlOf<K extends PeopleKindName> = (condition: Extract<PeopleCondition, { kind: K }>, s: Statement) => string;
+
+/** Not on record; a segment that is left is one that no longer exists. */
+const notOnRecord = (): string => 'null::boolean';
+
+/** Each kind as SQL: the oracle of the counting by lists. */
+const SQL: { readonly [K in PeopleKindName]: SqlOf<K> } = {
+  viewed: (condition, s) => boundsSql(viewsSql(condition, '1', s), condition.times ?? { min: 1 }, s),
+  read: (condition, s) =>
+    boundsSql(
+      viewsSql(condition, `(case when ${measured('pv.scroll')} >= ${s.parameter(condition.scroll, 'float8')} then 1 else 0 end)`, s),
+      condition.times ?? { min: 1 },
+      s,
+    ),
+  engaged: (condition, s) => boundsSql(viewsSql(condition, `${measured('pv.engaged_ms')} / 1000.0`, s), condition.seconds, s),
+  did: (condition, s) => {
+    const where = (condition.where ?? []).map(({ key, test }) => valueSql(`(e.props -> ${s.parameter(key, 'text')})`, test, s));
+    const rows = `from event e where e.site_id = ${s.site} and e.visitor_id = v.id and e.name = ${s.parameter(condition.event, 'text')} and ${windowSql('e.at', condition.within, s, 'e.visit_id')}${where.map((test) => ` and ${test}`).join('')}`;
+    return inRangeSql(`(select count(*) ${rows})`, condition.times ?? { min: 1 }, s);
+  },
+  visits: (condition, s) =>
+    inRangeSql(
+      `(select count(*) from visit x where x.site_id = ${s.site} and x.visitor_id = v.id and ${condition.within === 'visit' ? 'x.id = cur.id' : windowSql('x.started_at', condition.within, s, 'x.id')})`,
+      condition.times,
+      s,
+    ),
+  away: (condition, s) =>
+    `coalesce((select ${inRangeSql(`extract(epoch from cur.started_at - x.started_at) / 86400`, condition.days, s)} from visit x where x.site_id = ${s.site} and x.visitor_id = v.id and (x.started_at, x.id) < (cur.started_at, cur.id) order by x.started_at desc, x.id desc limit 1), false)`,
+  firstSeen: (condition, s) =>
+    `(select ${inRangeSql(s.daysSince('min(x.started_at)'), condition.days, s)} from visit x where x.site_id = ${s.site} and x.visitor_id = v.id and x.started_at <= ${s.now})`,
+  known: (condition, s) => `exists (${changes(s, 'identity')} and c.value is not null) = ${s.parameter(condition.is, 'boolean')}`,
+  trait: (condition, s) =>
+    `coalesce((select ${valueSql('c.value', condition.test, s)} from visitor_change c where ${changeIs(s, 'trait')} and c.key = ${s.parameter(condition.key, 'text')} order by c.at desc, c.id desc limit 1), false)`,
+  tagged: (condition, s) =>
+    `coalesce((select c.value is not null from visitor_change c where ${changeIs(s, 'tag')} and c.key = ${s.parameter(condition.tag, 'text')} order by c.at desc, c.id desc limit 1), false)`,
+  score: (condition, s) =>
+    inRangeSql(
+      `coalesce((select sum((c.value #>> '{}')::float8) from visitor_change c where ${changeIs(s, 'score')} and jsonb_typeof(c.value) = 'number'), 0)`,
+      condition.points,
+      s,
+    ),
+  response: (condition, s) => responseSql(condition, s),
+  source: (condition, s) => sourceSql(condition, s),
+  location: (condition, s) =>
+    mapped(
+      s,
+      `row(cur.country, cur.region, cur.city, cur.lat, cur.lon)::text`,
+      s.context.locations.map((one) => ({
+        key: one.key,
+        holds: locationHolds(condition, { ...subjectOf(s), visitor: { ...NOBODY, ...(one.country ? { location: cleaned(one) } : {}) } }),
+      })),
+    ),
+  calendar: (condition, s) =>
+    mapped(
+      s,
+      `coalesce(v.zone, 'UTC')`,
+      [...new Set(['UTC', ...s.context.zones.map((zone) => zone ?? 'UTC')])].map((zone) => ({
+        key: zone,
+        holds: calendarHolds(condition, { ...subjectOf(s), visitor: { ...NOBODY, zone } }),
+      })),
+    ),
+  device: (condition, s) =>
+    `case when v.device_category is null and v.device_os is null and v.device_browser is null then null else (${[listSql('v.device_category', condition.category, s), listSql('v.device_os', condition.os, s), listSql('v.device_browser', condition.browser, s)].join(' and ')}) end`,
+  language: (condition, s) =>
+    `(${condition.is.map((tag) => `lower(v.language) = ${s.parameter(tag.toLowerCase(), 'text')} or starts_with(lower(v.language), ${s.parameter(`${tag.toLowerCase()}-`, 'text')})`).join(' or ')})`,
+  adBlocker: (condition, s) => `v.ad_blocker = ${s.parameter(condition.is, 'boolean')}`,
+  team: (condition, s) => `v.team = ${s.parameter(condition.is, 'boolean')}`,
+  weather: (condition, s) =>
+    `case when cur.weather is null then null else (${[
+      ...(condition.is ? [`cur.weather ->> 'is' = any(${s.parameter(condition.is, 'text[]')})`] : []),
+      ...(condition.celsius ? [inRangeSql(`(cur.weather ->> 'celsius')::float8`, condition.celsius, s)] : []),
+      'true',
+    ].join(' and ')}) end`,
+  cookie: notOnRecord,
+  staffed: notOnRecord,
+  segment: notOnRecord,
+};
+
+const conditionSql = (condition: PeopleCondition, s: Statement): string => (SQL[condition.kind] as SqlOf<PeopleKindName>)(condition, s);
 
 const NOBODY: Subject['visitor'] = { visits: [], known: false, traits: {}, tags: [], responses: [] };
 const subjectOf = ({ context: { now, lookback, sets, places } }: Statement): Subject => ({
@@ -226,7 +224,10 @@ function valueSql(json: string, test: ValueTest, s: Statement): string {
   if (test.op === 'range')
     return `coalesce(case when jsonb_typeof(${json}) = 'number' then ${inRangeSql(`${json} #>> '{}'`, test, s)} else false end, false)`;
   const iso = `'^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d(:\\d\\d(\\.\\d+)?)?(Z|[+-]\\d\\d:?\\d\\d)?)?$'`;
-  const at = `((${json} #>> '{}')::timestamptz)`;
+  // Without an offset a time is UTC's and a date UTC's midnight, whatever zone the session has.
+  const text = `${json} #>> '{}'`;
+  const offset = `case when ${text} !~ 'T' then 'T00:00Z' when ${text} ~ '(Z|[+-]\\d\\d:?\\d\\d)$' then '' else 'Z' end`;
+  const at = `(((${text}) || ${offset})::timestamptz)`;
   return `coalesce(case when jsonb_typeof(${json}) = 'string' and ${json} #>> '{}' ~ ${iso} then ${at} <= ${s.now} and ${inRangeSql(s.daysSince(at), test, s)} else false end, false)`;
 }
 

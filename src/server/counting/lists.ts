@@ -7,8 +7,7 @@ import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import { numbers, offsetsOf } from './bytes';
 import { sliceDays } from './slices';
-
-const DAY_MS = 86_400_000;
+import { DAY_MS } from '@/core/time/day';
 const DAYS_AT_ONCE = 15;
 
 interface SealedRow {
@@ -24,10 +23,13 @@ interface SealedRow {
 /** Kept for as long as the process lives: a sealed day that changes has another `sealed_at`. */
 const cached = new Map<string, DayPostings>();
 
-/** Every day of a site with page views: past days as sealed (sealing those that are not yet), today from the raw rows. */
+/**
+ * Every day of a site with page views up to the end of the day of `today` (UTC ms): the days before it as sealed (sealing
+ * those that are not yet), that day itself from the raw rows. Later days are not looked at, sealed or not.
+ */
 export async function loadDays(db: pg.Pool, siteId: number, today: number): Promise<DayPostings[]> {
   await sealPastDays(db, siteId, today);
-  return [...(await sealedDays(db, siteId)), ...(await loadToday(db, siteId, today))];
+  return [...(await sealedDays(db, siteId, today)), ...(await loadToday(db, siteId, today))];
 }
 
 /** The same with the views of some pages only, and without measures. Days that are in memory anyway are given whole. */
@@ -38,24 +40,25 @@ export async function loadSomeOfDays(
   wanted: (pages: readonly (Page | undefined)[]) => boolean[],
 ): Promise<DayPostings[]> {
   await sealPastDays(db, siteId, today);
-  const sealed = await many<{ day: string; sealedAt: string }>(
-    db,
-    `select day::text as day, ms(sealed_at)::text as "sealedAt" from sealed_day where site_id = $1 order by day`,
-    [siteId],
-  );
+  const sealed = await sealedBefore(db, siteId, today);
   const kept = sealed.flatMap((row) => cached.get(keyOf(siteId, row)) ?? []);
   if (sealed.length === kept.length) return [...kept, ...(await loadToday(db, siteId, today))];
-  return [...(await sliceDays(db, siteId, wanted(await loadPages(db, siteId)))), ...(await loadToday(db, siteId, today))];
+  const span = { until: dayOf(today) };
+  return [...(await sliceDays(db, siteId, wanted(await loadPages(db, siteId)), span)), ...(await loadToday(db, siteId, today))];
 }
 
 const keyOf = (siteId: number, { day, sealedAt }: { day: string; sealedAt: string }): string => `${siteId} ${day} ${sealedAt}`;
 
-async function sealedDays(db: Queryable, siteId: number): Promise<DayPostings[]> {
-  const sealed = await many<{ day: string; sealedAt: string }>(
+function sealedBefore(db: Queryable, siteId: number, today: number): Promise<{ day: string; sealedAt: string }[]> {
+  return many<{ day: string; sealedAt: string }>(
     db,
-    `select day::text as day, ms(sealed_at)::text as "sealedAt" from sealed_day where site_id = $1 order by day`,
-    [siteId],
+    `select day::text as day, ms(sealed_at)::text as "sealedAt" from sealed_day where site_id = $1 and day < $2 order by day`,
+    [siteId, dayOf(today)],
   );
+}
+
+async function sealedDays(db: Queryable, siteId: number, today: number): Promise<DayPostings[]> {
+  const sealed = await sealedBefore(db, siteId, today);
   const missing = sealed.filter((row) => !cached.has(keyOf(siteId, row)));
   for (let from = 0; from < missing.length; from += DAYS_AT_ONCE) {
     const wanted = missing.slice(from, from + DAYS_AT_ONCE);
@@ -74,13 +77,12 @@ async function sealedDays(db: Queryable, siteId: number): Promise<DayPostings[]>
 }
 
 async function loadToday(db: Queryable, siteId: number, today: number): Promise<DayPostings[]> {
-  const rest = await rawRows(db, siteId, midnight(today), Number.MAX_SAFE_INTEGER);
-  const byDay = new Map<number, ViewRow[]>();
-  for (const row of rest) byDay.set(midnight(row.at), [...(byDay.get(midnight(row.at)) ?? []), row]);
-  return [...byDay].map(([day, rows]) => postingsOf(day, rows));
+  const rows = await rawRows(db, siteId, midnight(today), midnight(today) + DAY_MS - 1);
+  return rows.length ? [postingsOf(midnight(today), rows)] : [];
 }
 
 const midnight = (at: number): number => Math.floor(at / DAY_MS) * DAY_MS;
+const dayOf = (at: number): string => new Date(at).toISOString().slice(0, 10);
 
 /** Seals the days before today that have page views and are not sealed. May run twice: the second finds nothing to do. */
 export async function sealPastDays(db: pg.Pool, siteId: number, today: number): Promise<number> {
@@ -97,7 +99,7 @@ export async function sealPastDays(db: pg.Pool, siteId: number, today: number): 
 
 async function sealDay(db: Queryable, siteId: number, dayStart: number): Promise<void> {
   // Taken before the rows are read: whoever is writing views of this day ends first, and who comes later opens it again.
-  await db.query(`select pg_advisory_xact_lock($1, $2::date - date '2000-01-01')`, [siteId, new Date(dayStart).toISOString().slice(0, 10)]);
+  await db.query(`select pg_advisory_xact_lock($1, $2::date - date '2000-01-01')`, [siteId, dayOf(dayStart)]);
   const day = postingsOf(dayStart, await rawRows(db, siteId, dayStart, dayStart + DAY_MS - 1));
   const pairs = Uint32Array.from(
     [...day.pages].flatMap((page, nth) => [page, (day.offsets[nth + 1] as number) - (day.offsets[nth] as number)]),
@@ -108,7 +110,7 @@ async function sealDay(db: Queryable, siteId: number, dayStart: number): Promise
      on conflict (site_id, day) do nothing`,
     [
       siteId,
-      new Date(dayStart).toISOString().slice(0, 10),
+      dayOf(dayStart),
       day.visitors.length,
       bytes(pairs),
       bytes(day.visitors),

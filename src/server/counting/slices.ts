@@ -15,11 +15,17 @@ interface Run {
  * so the database reads just these stretches of them. Measures are left out (empty columns). Pages that follow one another
  * are read as one stretch.
  */
-export async function sliceDays(db: Queryable, siteId: number, wanted: readonly boolean[], since = '-infinity'): Promise<DayPostings[]> {
+export async function sliceDays(
+  db: Queryable,
+  siteId: number,
+  wanted: readonly boolean[],
+  /** ISO days: from the first on, up to but not including the second. */
+  { since = '-infinity', until = 'infinity' }: { since?: string; until?: string } = {},
+): Promise<DayPostings[]> {
   const days = await many<{ day: string; pages: string }>(
     db,
-    `select day::text as day, encode(pages, 'base64') as pages from sealed_day where site_id = $1 and day >= $2 order by day`,
-    [siteId, since],
+    `select day::text as day, encode(pages, 'base64') as pages from sealed_day where site_id = $1 and day >= $2 and day < $3 order by day`,
+    [siteId, since, until],
   );
   const plans = days.map(({ pages }) => planOf(numbers(pages), wanted));
   const runs = plans.flatMap((plan, day) => plan.runs.map((run): Run => ({ ...run, day })));

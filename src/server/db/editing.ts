@@ -1,4 +1,4 @@
-import type { EditedKind } from './bin';
+import type { EditedKind } from './trash';
 import type { Queryable } from './queryable';
 import { many, maybeOne } from './queryable';
 

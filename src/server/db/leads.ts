@@ -1,5 +1,5 @@
 import type { Queryable } from './queryable';
-import { many } from './queryable';
+import { many, one } from './queryable';
 
 export interface Lead {
   readonly id: string;
@@ -12,18 +12,36 @@ export interface Lead {
   readonly visitorId: number | null;
 }
 
-/** Newest first; `search` looks into the email and the address, without case. */
+/** The leads of a site whose email or address holds a text, without case; '' is all of them. */
+const FOUND = `lead.site_id = $1 and ($2 = '' or strpos(lower(coalesce(lead.email, '') || ' ' || lead.url), lower($2)) > 0)`;
+
+/** A page of leads, newest first; `after` is the id of the last lead of the page before. An id that is not there gives none. */
 export async function listLeads(
   db: Queryable,
   siteId: number,
-  { search = '', limit = 500 }: { search?: string; limit?: number } = {},
+  { search = '', limit = 500, after }: { search?: string; limit?: number; after?: string | undefined } = {},
 ): Promise<Lead[]> {
   return many<Lead & Record<string, unknown>>(
     db,
     `select lead.id, lead.at, lead.email, lead.fields, lead.url, lead.campaign_id as "campaignId", campaign.name as campaign, lead.visitor_id as "visitorId"
        from lead left join campaign on campaign.site_id = lead.site_id and campaign.id = lead.campaign_id
-      where lead.site_id = $1 and ($2 = '' or strpos(lower(coalesce(lead.email, '') || ' ' || lead.url), lower($2)) > 0)
-      order by lead.at desc, lead.id limit $3`,
-    [siteId, search, limit],
+      where ${FOUND}
+        and ($4::text is null or (lead.at, lead.id) < (select at, id from lead before where before.site_id = $1 and before.id::text = $4))
+      order by lead.at desc, lead.id desc limit $3`,
+    [siteId, search, limit, after ?? null],
   );
+}
+
+export async function countLeads(db: Queryable, siteId: number, search = ''): Promise<number> {
+  return (await one<{ count: number }>(db, `select count(*)::int as count from lead where ${FOUND}`, [siteId, search])).count;
+}
+
+/** All leads of a site, newest first, a page at a time: however many there are, only one page is in memory. */
+export async function* eachLead(db: Queryable, siteId: number, pageOf = 5_000): AsyncGenerator<Lead> {
+  for (let after: string | undefined; ;) {
+    const leads = await listLeads(db, siteId, { limit: pageOf, after });
+    yield* leads;
+    after = leads.at(-1)?.id;
+    if (leads.length < pageOf) return;
+  }
 }

@@ -1,4 +1,5 @@
 import type { FreshDatabase } from '../testing/freshDatabase';
+import { eventually } from '../testing/eventually';
 import { freshDatabase } from '../testing/freshDatabase';
 import { withTransaction } from './pool';
 import { isUnavailable, many, one } from './queryable';
@@ -14,8 +15,9 @@ test('a connection that dies between two statements of a transaction fails that 
   const attempt = withTransaction(pool, async (tx) => {
     const { pid } = await one<{ pid: number }>(tx, 'select pg_backend_pid() as pid');
     await many(pool, 'select pg_terminate_backend($1)', [pid]);
-    // Time for the news to come while nobody is asking anything.
-    await new Promise((resolve) => setTimeout(resolve, 200));
+    await eventually(async () => (await many(pool, 'select 1 from pg_stat_activity where pid = $1', [pid])).length === 0);
+    // The news has come while nobody was asking anything once another connection, opened after it, has been answered.
+    await many(pool, 'select 1');
     await one(tx, 'select 1 as still');
   });
   const cause: unknown = await attempt.catch((reason: unknown) => reason);

@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache';
-import type { WordsFor } from '@/core/rules/words';
+import type { WordsFor } from '@/core/pages/names';
 import { listCampaigns } from './campaigns';
 import type { Queryable } from './queryable';
 import { many } from './queryable';

@@ -1,7 +1,7 @@
 // The open format of recorded visits: one visitor a line.
 import { z } from 'zod';
 import type { RecordedVisitor } from '@/core/rehearsal/recorded';
-import { standingAt } from '@/core/history/record';
+import { profileAt } from '@/core/history/record';
 import { CHANNELS, DEVICE_CATEGORIES, OUTCOMES, WEATHERS } from '@/core/history/visitor';
 import { pieceItemSchema } from '@/core/wire/items';
 
@@ -69,7 +69,7 @@ export type VisitorLine = z.infer<typeof visitorLineSchema>;
 /** A visitor as a line. Traits, tags, score and whether they are known are as they stand at the end; `changes` has their history. */
 export function visitorLine({ id, record, visitIds, viewIds, timelines }: RecordedVisitor, browser: string): VisitorLine {
   const { visits, changes, responses, device: uses, ...rest } = record;
-  const { known, traits, tags, score } = standingAt(changes, Infinity);
+  const { known, traits, tags, score } = profileAt(changes, Infinity);
   return {
     visitor: id,
     browser,

@@ -6,7 +6,7 @@ export const tasks: TaskList = {
     const query = (sql: string, values: unknown[] = []) => helpers.query(sql, values);
     for (const months of [0, 1]) await query(`select add_partitions((now() + make_interval(months => $1))::date)`, [months]);
     await query(`delete from session where expires_at < now()`);
-    await query(`delete from bin where deleted_at < now() - interval '30 days'`);
+    await query(`delete from trash where deleted_at < now() - interval '30 days'`);
     await query(`delete from sign_in_failure where at < now() - interval '1 day'`);
     await query(`delete from refused where day < current_date - 90`);
     await query(`delete from fault where day < current_date - 90`);

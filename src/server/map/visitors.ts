@@ -36,14 +36,16 @@ export interface InPlace {
 /** How many of them are in a place. */
 export function countIn(shape: PlaceShape, spots: readonly Spot[]): InPlace {
   let [inside, located] = [0, 0];
-  const known: { accuracy: number; people: number }[] = [];
   for (const spot of spots) {
     located += spot.people;
     if (isInPlace(shape, spot) === true) inside += spot.people;
-    if (spot.accuracy !== null) known.push({ accuracy: spot.accuracy, people: spot.people });
   }
-  return { inside, located, accuracy: medianOf(known) };
+  return { inside, located, accuracy: accuracyOf(spots) };
 }
+
+/** How exact half of the positions are at least, in metres; null where nobody said. */
+export const accuracyOf = (spots: readonly Spot[]): number | null =>
+  medianOf(spots.flatMap(({ accuracy, people }) => (accuracy === null ? [] : [{ accuracy, people }])));
 
 function medianOf(known: { accuracy: number; people: number }[]): number | null {
   const half = known.reduce((sum, { people }) => sum + people, 0) / 2;

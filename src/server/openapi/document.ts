@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { jsonSchemas } from '@/core/formats/jsonSchema';
 import { TERM_KINDS } from '@/core/visits/filter';
-import * as requests from '../requests';
+import * as requests from '../http/requests';
 import type { Json } from './shapes';
 import { pathParameters, pathsOf, ref, schemaOf } from './shapes';
 
@@ -37,7 +37,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     get: {
       summary: 'Today beside a usual day, and what needs attention',
       query: queryOf(requests.todaySchema),
-      answers: 'Running totals by hour, and a list of what is off with its reason and mend',
+      answers: 'Running totals by hour, and a list of what is off with its reason and fix',
     },
   },
   '/api/live': {
@@ -52,7 +52,9 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       summary: 'Recorded visits that meet all terms, newest first',
       query: {
         ...queryOf(requests.visitsPageSchema),
-        ...Object.fromEntries(TERM_KINDS.map((kind) => [kind, { type: 'array', items: { type: 'string', maxLength: 300 } }])),
+        ...Object.fromEntries(
+          TERM_KINDS.map((kind) => [kind, { type: 'array', items: { type: 'string', maxLength: kind === 'who' ? 4000 : 300 } }]),
+        ),
       },
       answers: 'How many visits and visitors there are, and the visits asked for',
     },
@@ -103,14 +105,14 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'People, of how many, of how many it is unknown, and some of their visits',
     },
   },
-  '/api/segments/takes': {
+  '/api/segments/contributions': {
     post: {
       summary: 'What each condition of a segment under way takes',
       body: ref('Segment'),
       answers: 'How many more people there would be without each',
     },
   },
-  '/api/segments/line': {
+  '/api/segments/trend': {
     post: {
       summary: 'A segment under way over the last days',
       body: and(ref('Segment'), { days: { type: 'integer', minimum: 1, maximum: 90 } }),
@@ -118,7 +120,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/api/segments/sizes': { get: { summary: 'The size of every segment', answers: 'People and visitors on record, by id' } },
-  '/api/segments/lines': { get: { summary: 'Every segment over the last 30 days', answers: 'Sizes at each midnight, by id' } },
+  '/api/segments/trends': { get: { summary: 'Every segment over the last 30 days', answers: 'Sizes at each midnight, by id' } },
   '/api/segments/overlap': {
     post: {
       summary: 'How many people any two segments share',
@@ -155,6 +157,13 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       },
       answers: 'Line by line, each in place of the one before: what each campaign shows together, alone, and what takes the rest',
       type: 'application/x-ndjson',
+    },
+  },
+  '/api/lint': {
+    post: {
+      summary: 'What is wrong with a rule or a segment, by what the site has on record',
+      body: schemaOf(requests.lintSchema),
+      answers: 'Findings, each with its severity, the path of its node and, where there is one, the change that fixes it',
     },
   },
   '/api/rehearse': {
@@ -198,7 +207,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'Who else has it open, and the revision that is stored',
     },
   },
-  '/api/bin': {
+  '/api/trash': {
     post: { summary: 'Bring back what was deleted', edits: true, body: schemaOf(requests.binSchema), answers: 'Nothing more' },
   },
   '/api/releases': { post: { summary: 'Publish a release', edits: true, body: schemaOf(requests.releaseSchema), answers: 'Its number' } },

@@ -2,7 +2,7 @@ import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { insertCampaign, listCampaigns, setCampaignStatus, updateCampaign } from '../db/campaigns';
 import { withTransaction } from '../db/pool';
 import { findCurrentRelease, listReleases } from '../db/releases';
-import { moveToBin } from '../db/bin';
+import { moveToBin } from '../db/trash';
 import { insertSegment, NameTaken, Outdated, updateSegment } from '../db/segments';
 import { createSite } from '../db/sites';
 import { circleThrough } from '../segments/bodies';

@@ -10,6 +10,8 @@ import { listCampaigns } from '../db/campaigns';
 import { findCurrentRelease, insertRelease, nextReleaseNumber } from '../db/releases';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
 import { findSite } from '../db/sites';
+import { lintRule } from '@/core/rules/lint';
+import { loadLintContext } from '../lint/context';
 import { segmentBodies, segmentsNamedIn } from '../segments/bodies';
 
 /** Why a campaign cannot be published as it stands. */
@@ -39,10 +41,12 @@ export interface NextRelease {
   readonly facts: ReleasedFacts;
   readonly changes: readonly Change[];
   readonly blockers: readonly Blocker[];
+  /** What lint finds that keeps a campaign from showing, or nearly. It may be published all the same. */
+  readonly warnings: readonly Blocker[];
 }
 
 /** What publishing now would make, and how it differs from what is live. */
-export async function prepareRelease(db: Queryable, siteId: number): Promise<NextRelease> {
+export async function prepareRelease(db: Queryable, siteId: number, now = Date.now()): Promise<NextRelease> {
   const [site, campaigns, segments, current, sets] = [
     await findSite(db, siteId),
     await listCampaigns(db, siteId),
@@ -59,7 +63,22 @@ export async function prepareRelease(db: Queryable, siteId: number): Promise<Nex
     facts,
     changes: changesBetween(current?.document, release, { campaigns, facts: current?.facts ?? [], newFacts: facts }),
     blockers: live.flatMap((campaign) => blockersOf(campaign, segments)),
+    warnings: await warningsOf(db, siteId, live, now),
   };
+}
+
+async function warningsOf(db: Queryable, siteId: number, live: readonly StoredCampaign[], now: number): Promise<Blocker[]> {
+  if (live.length === 0) return [];
+  const context = await loadLintContext(db, siteId, now);
+  return live.flatMap(({ id, name, rule }) =>
+    lintRule(rule, context)
+      .filter(({ severity, code }) => severity !== 'note' && code !== 'segment.gone')
+      .map(({ severity, message }) => ({
+        campaign: id,
+        name,
+        reason: `${severity === 'never' ? 'can never show' : 'can hardly show'}: ${message}`,
+      })),
+  );
 }
 
 const REASONS: Partial<Record<FlowFinding['code'], string>> = {

@@ -1,7 +1,7 @@
 import type { PeopleCondition } from '@/core/people/condition';
 import type { SegmentBody } from '@/core/people/subject';
-import type { Expr } from '@/core/rules/expr';
-import { leavesOf } from '@/core/rules/expr';
+import type { Expr } from '@/core/logic/expr';
+import { leavesOf } from '@/core/logic/expr';
 import type { Queryable } from '../db/queryable';
 import { listSegments } from '../db/segments';
 

@@ -1,11 +1,12 @@
 import type { Moment } from '@/core/moments/moment';
-import { leavesOf } from '@/core/rules/expr';
+import { momentKindOf } from '@/core/moments/moment';
+import { leavesOf } from '@/core/logic/expr';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import { findCurrentRelease } from '../db/releases';
 import { lastSeen, listFaults, listRefusals } from '../db/sites';
 
-/** Something that is off, why it matters, and where it is mended. */
+/** Something that is off, why it matters, and where it is fixed. */
 export interface Attention {
   readonly code:
     | 'script.unseen'
@@ -18,7 +19,7 @@ export interface Attention {
     | 'selector.silent';
   readonly what: string;
   readonly reason: string;
-  readonly mend: { readonly href: string; readonly words: string };
+  readonly fix: { readonly href: string; readonly words: string };
 }
 
 const HOUR_MS = 3_600_000;
@@ -41,14 +42,14 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
       code: 'script.unseen',
       what: 'The script has not been seen yet',
       reason: 'Nothing is recorded and nothing can show until its line is on the site’s pages.',
-      mend: setup('Put the script on the site'),
+      fix: setup('Put the script on the site'),
     });
-  else if (now - seen.at.getTime() > HOUR_MS && (await isUsuallyBusy(db, siteId)))
+  else if (now - seen.at.getTime() > HOUR_MS && (await isUsuallyBusy(db, siteId, now)))
     found.push({
       code: 'script.silent',
       what: `The script was last seen ${Math.round((now - seen.at.getTime()) / HOUR_MS)} h ago`,
       reason: 'At this hour the site usually has visits: the line may have been lost from its pages, or the collector cannot be reached.',
-      mend: setup('Check the script'),
+      fix: setup('Check the script'),
     });
   for (const { subject, times, lastAt } of refusals.filter(({ reason }) => reason === 'address'))
     if (now - lastAt.getTime() < 24 * HOUR_MS)
@@ -56,7 +57,7 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
         code: 'address',
         what: `${subject} is turned away`,
         reason: `Its pages carry the script (${times === 1 ? 'one request' : `${times} requests`} in 7 days), but it is not one of the site’s addresses.`,
-        mend: setup('Add the address'),
+        fix: setup('Add the address'),
       });
   for (const { entry, message, times, lastAt } of faults)
     if (now - lastAt.getTime() < 24 * HOUR_MS)
@@ -66,13 +67,13 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
               code: 'script.twice',
               what: 'The script is on a page twice',
               reason: `Met ${timesWords(times)} in 7 days. The second line does nothing but cost time.`,
-              mend: setup('See where'),
+              fix: setup('See where'),
             }
           : {
               code: 'script.fault',
               what: 'The script met a fault of its own',
               reason: `${entry}: ${message}, ${timesWords(times)} in 7 days. The page itself was not harmed.`,
-              mend: setup('See the faults'),
+              fix: setup('See the faults'),
             },
       );
   if (!release) {
@@ -82,7 +83,7 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
         code: 'release.none',
         what: 'No release is live',
         reason: `“${first.name}” is switched on, but nothing shows before the first release is published.`,
-        mend: { href: '/campaigns', words: 'Go to the campaigns' },
+        fix: { href: '/campaigns', words: 'Go to the campaigns' },
       });
     return found;
   }
@@ -114,16 +115,16 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
         code: 'campaign.silent',
         what: `“${names.get(id) ?? id}” has not shown since release ${release.number}`,
         reason: `There were ${visits.toLocaleString('en-GB')} visits since. Its rehearsal says which condition leaves nobody.`,
-        mend: { href: `/campaigns/${id}`, words: 'See its rehearsal' },
+        fix: { href: `/campaigns/${id}`, words: 'See its rehearsal' },
       });
   for (const { id, moment } of release.document.campaigns)
     for (const selector of selectorsOf(moment))
-      if (await isNeverMet(db, siteId, selector))
+      if (await isNeverMet(db, siteId, { selector, now }))
         found.push({
           code: 'selector.silent',
           what: `Nothing on the site matches ${selector}`,
           reason: `“${names.get(id) ?? id}” waits for it, and it was in no page view of the last ${SELECTOR_DAYS} days in which it was looked for.`,
-          mend: { href: `/campaigns/${id}`, words: 'Mend the moment' },
+          fix: { href: `/campaigns/${id}`, words: 'Fix the moment' },
         });
   return found;
 }
@@ -131,29 +132,31 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
 /** Elements whose being in view is watched: whether one matched is on record, while a click may just not have happened. */
 function selectorsOf(moment: Parameters<typeof leavesOf<Moment>>[0]): string[] {
   return [
-    ...new Set(leavesOf<Moment>(moment).flatMap(({ leaf }) => (leaf.kind === 'visible' || leaf.kind === 'reach' ? [leaf.selector] : []))),
+    ...new Set(
+      leavesOf<Moment>(moment).flatMap(({ leaf }) => ('selector' in leaf && momentKindOf(leaf).watches === 'view' ? [leaf.selector] : [])),
+    ),
   ];
 }
 
-async function isNeverMet(db: Queryable, siteId: number, selector: string): Promise<boolean> {
+async function isNeverMet(db: Queryable, siteId: number, { selector, now }: { selector: string; now: number }): Promise<boolean> {
   const [row] = await many<{ watched: boolean; met: boolean }>(
     db,
-    `with looked as (select id from page_view where site_id = $1 and at > now() - make_interval(days => $3) and $2 = any(watched) limit 5000)
+    `with looked as (select id from page_view where site_id = $1 and at > at_ms($4) - make_interval(days => $3) and $2 = any(watched) limit 5000)
      select exists (select from looked) as watched,
             exists (select from looked join signal_piece on signal_piece.site_id = $1 and view_id = looked.id
                      where signals @> jsonb_build_array(jsonb_build_object('s', 'seen', 'selector', $2::text))) as met`,
-    [siteId, selector, SELECTOR_DAYS],
+    [siteId, selector, SELECTOR_DAYS, now],
   );
   return row !== undefined && row.watched && !row.met;
 }
 
-/** Did the last week bring at least seven visits in the hour that is now? */
-async function isUsuallyBusy(db: Queryable, siteId: number): Promise<boolean> {
+/** Did the eight days before `now` bring at least seven visits in its hour of the day (UTC)? */
+async function isUsuallyBusy(db: Queryable, siteId: number, now: number): Promise<boolean> {
   const [row] = await many<{ visits: number }>(
     db,
-    `select count(*)::int as visits from visit where site_id = $1 and started_at > now() - interval '8 days'
-        and extract(hour from started_at) = extract(hour from now())`,
-    [siteId],
+    `select count(*)::int as visits from visit where site_id = $1 and started_at > at_ms($2) - interval '8 days'
+        and extract(hour from started_at at time zone 'UTC') = extract(hour from at_ms($2) at time zone 'UTC')`,
+    [siteId, now],
   );
   return (row?.visits ?? 0) >= 7;
 }

@@ -36,24 +36,24 @@ interface Look extends Omit<LiveNews, 'changed'> {
   readonly visits: readonly RecordedVisit[];
 }
 
-async function look(db: Queryable, siteId: number): Promise<Look> {
-  const now = await many<{ id: string; url: string | null }>(
+async function look(db: Queryable, siteId: number, now: number): Promise<Look> {
+  const there = await many<{ id: string; url: string | null }>(
     db,
     `select visit.id, (select url from page_view where page_view.site_id = $1 and visit_id = visit.id order by at desc limit 1) as url
-       from visit where site_id = $1 and last_at > now() - make_interval(mins => $2) and started_at > now() - interval '1 day'
+       from visit where site_id = $1 and last_at > at_ms($3) - make_interval(mins => $2) and started_at > at_ms($3) - interval '1 day'
       order by last_at desc, id`,
-    [siteId, NOW_MINUTES],
+    [siteId, NOW_MINUTES, now],
   );
-  const order = now.slice(0, MOST_VISITS).map(({ id }) => id);
+  const order = there.slice(0, MOST_VISITS).map(({ id }) => id);
   const [visits, happenings] = await Promise.all([
     order.length ? listVisits(db, siteId, { limit: order.length, visitIds: order }) : [],
-    listHappenings(db, siteId),
+    listHappenings(db, siteId, now),
   ]);
   const pages = new Map<string, number>();
-  for (const { url } of now) if (url) pages.set(pathOf(url), (pages.get(pathOf(url)) ?? 0) + 1);
+  for (const { url } of there) if (url) pages.set(pathOf(url), (pages.get(pathOf(url)) ?? 0) + 1);
   return {
-    at: Date.now(),
-    people: now.length,
+    at: now,
+    people: there.length,
     order,
     visits,
     pages: [...pages]
@@ -64,24 +64,24 @@ async function look(db: Queryable, siteId: number): Promise<Look> {
   };
 }
 
-async function listHappenings(db: Queryable, siteId: number): Promise<Happening[]> {
+async function listHappenings(db: Queryable, siteId: number, now: number): Promise<Happening[]> {
   return many<Happening & Record<string, unknown>>(
     db,
     `select every.id, ms(every.at)::float8 as at, kind, coalesce(campaign.name, subject) as subject, campaign.id as campaign, every.visitor_id as visitor,
             regexp_replace(split_part(split_part(url, '#', 1), '?', 1), '^https?://[^/]+', '') as path
        from (select id::text, at, case when shown then 'shown' else 'held back' end as kind, campaign_id as subject, visitor_id, view_id
-               from showing where site_id = $1 and at > now() - interval '1 hour'
+               from showing where site_id = $1 and at > at_ms($2) - interval '1 hour'
              union all
              select outcome.showing_id::text || outcome.kind, outcome.at, kind, campaign_id, visitor_id, view_id
                from outcome join showing on showing.site_id = $1 and showing.id = showing_id
-              where outcome.site_id = $1 and outcome.at > now() - interval '1 hour'
+              where outcome.site_id = $1 and outcome.at > at_ms($2) - interval '1 hour'
              union all
-             select id::text, at, 'event', name, visitor_id, view_id from event where site_id = $1 and at > now() - interval '1 hour'
+             select id::text, at, 'event', name, visitor_id, view_id from event where site_id = $1 and at > at_ms($2) - interval '1 hour'
              order by at desc limit ${MOST_HAPPENINGS}) as every
        left join campaign on campaign.site_id = $1 and campaign.id = subject
        left join page_view on page_view.site_id = $1 and page_view.id = view_id
       order by every.at desc, every.id`,
-    [siteId],
+    [siteId, now],
   );
 }
 
@@ -101,10 +101,15 @@ interface Watched {
 /** Looks at each site once every two seconds for all who listen to it, and tells each what is new to them. */
 export class LiveSites {
   readonly #db: Queryable;
+  readonly #clock: () => number;
+  readonly #everyMs: number;
   readonly #sites = new Map<number, Watched>();
 
-  constructor(db: Queryable) {
+  /** `clock` gives UTC ms; `everyMs` is how long lies between two looks at a site. */
+  constructor(db: Queryable, { clock, everyMs = LOOK_EVERY_MS }: { clock: () => number; everyMs?: number }) {
     this.#db = db;
+    this.#clock = clock;
+    this.#everyMs = everyMs;
   }
 
   /** Returns what ends the listening. */
@@ -124,7 +129,7 @@ export class LiveSites {
 
   async #lookAgain(siteId: number, watched: Watched): Promise<void> {
     try {
-      const { visits, ...rest } = await look(this.#db, siteId);
+      const { visits, ...rest } = await look(this.#db, siteId, this.#clock());
       const texts = new Map(visits.map((visit) => [visit.id, JSON.stringify(visit)]));
       for (const [listener, known] of watched.listeners) {
         watched.listeners.set(listener, texts);
@@ -135,6 +140,6 @@ export class LiveSites {
     }
     if (watched.listeners.size === 0) return;
     clearTimeout(watched.timer);
-    watched.timer = setTimeout(() => void this.#lookAgain(siteId, watched), LOOK_EVERY_MS);
+    watched.timer = setTimeout(() => void this.#lookAgain(siteId, watched), this.#everyMs);
   }
 }

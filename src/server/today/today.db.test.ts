@@ -6,13 +6,15 @@ import { createSite, noteRefusal } from '../db/sites';
 import { publish } from '../releases/publish';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
+import { eventually } from '../testing/eventually';
 import { newUuid } from '../testing/items';
 import { listAttention } from './attention';
 import { loadCourses } from './course';
 import type { LiveNews } from './live';
 import { LiveSites } from './live';
-
-const DAY_MS = 86_400_000;
+import { DAY_MS } from '@/core/time/day';
+/** A Wednesday, three hours and a bit after midnight in UTC. */
+const NOW = Date.parse('2026-11-25T03:20:00Z');
 let database: FreshDatabase;
 let site: Site;
 let visitors = 0;
@@ -23,13 +25,13 @@ beforeEach(async () => {
 });
 afterEach(() => database.drop());
 
-/** A visit with one page view; an instant is ms before now. */
+/** A visit with one page view; an instant is ms before `NOW`. */
 async function visit(
   ago: number,
   { watched = [] as string[], path = '/huts' } = {},
 ): Promise<{ visit: string; view: string; visitor: number }> {
-  const [id, view, visitor] = [newUuid(), newUuid(), ++visitors];
-  const at = new Date(Date.now() - ago);
+  const [id, view, visitor] = [newUuid(NOW - ago), newUuid(NOW - ago), ++visitors];
+  const at = new Date(NOW - ago);
   const { pool } = database;
   await pool.query(`insert into visitor (site_id, id, browser_id, first_seen, last_seen) values ($1, $2, $3, $4, $4)`, [
     site.id,
@@ -58,8 +60,8 @@ async function visit(
 async function showing(campaign: string, of: { visit: string; view: string; visitor: number }): Promise<string> {
   const id = newUuid();
   await database.pool.query(
-    `insert into showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release) values ($1, $2, $3, $4, $5, $6, now(), 1)`,
-    [site.id, id, campaign, of.visitor, of.visit, of.view],
+    `insert into showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release) values ($1, $2, $3, $4, $5, $6, at_ms($7), 1)`,
+    [site.id, id, campaign, of.visitor, of.visit, of.view, NOW],
   );
   return id;
 }
@@ -76,9 +78,10 @@ async function release(moment: CampaignDocument['rule']['moment']): Promise<void
     insertCampaign(tx, { siteId: site.id, id: 'camp_1', document: campaign(moment), status: 'live' }),
   );
   await publish(database.pool, { siteId: site.id, memberId: null, name: 'One', note: '' });
+  await database.pool.query(`update release set published_at = at_ms($2) where site_id = $1`, [site.id, NOW - 1]);
 }
 
-const attention = async (): Promise<string[]> => (await listAttention(database.pool, site.id, Date.now())).map(({ code }) => code);
+const attention = async (): Promise<string[]> => (await listAttention(database.pool, site.id, NOW)).map(({ code }) => code);
 
 test('today is compared with the same weekday of the weeks before, and with no other day', async () => {
   for (let nth = 0; nth < 3; nth++) await visit(0);
@@ -89,28 +92,34 @@ test('today is compared with the same weekday of the weeks before, and with no o
   ] as const)
     for (let nth = 0; nth < times; nth++) await visit(weeks * 7 * DAY_MS);
   for (let nth = 0; nth < 9; nth++) await visit(3 * DAY_MS);
-  const { visits, shown } = await loadCourses(database.pool, site.id, 'UTC');
+  const { visits, shown } = await loadCourses(database.pool, site.id, { zone: 'UTC', now: NOW });
   expect(visits.today.at(-1)).toBe(3);
-  expect(visits.today).toHaveLength(new Date().getUTCHours() + 1);
+  expect(visits.today).toHaveLength(4);
   expect(visits.usual?.at(-1)).toEqual({ low: 2, middle: 4, high: 6 });
   expect(shown).toEqual({ today: visits.today.map(() => 0), usual: null });
 });
 
-test('where today begins depends on the time zone', async () => {
-  const hours = new Date().getUTCHours();
+test.each([
+  { zone: 'UTC', hours: 4, visits: 1 },
+  // There it is still Tuesday, 22:20, and five hours earlier was Tuesday too.
+  { zone: 'America/New_York', hours: 23, visits: 2 },
+  { zone: 'Pacific/Kiritimati', hours: 18, visits: 2 },
+  // Summer time ends in Santiago in April: at this instant it is 00:20 there.
+  { zone: 'America/Santiago', hours: 1, visits: 1 },
+])('today began $hours hours ago in $zone', async ({ zone, hours, visits }) => {
   await visit(0);
-  // Behind by as many hours as the day is old here, and one more: there it is still yesterday evening.
-  const behind = await loadCourses(database.pool, site.id, `Etc/GMT+${Math.min(12, hours + 1)}`);
-  const expectedHour = (hours - Math.min(12, hours + 1) + 24) % 24;
-  expect(behind.visits.today).toHaveLength(expectedHour + 1);
+  await visit(5 * 3_600_000);
+  const course = await loadCourses(database.pool, site.id, { zone, now: NOW });
+  expect([course.visits.today.length, course.visits.today.at(-1)]).toEqual([hours, visits]);
 });
 
 test('a script that was never seen, and an address that is turned away', async () => {
   expect(await attention()).toEqual(['script.unseen']);
   await noteRefusal(database.pool, site.id, 'address', 'other.example');
+  await database.pool.query(`update refused set last_at = at_ms($1)`, [NOW - 1000]);
   await visit(1000);
-  const [item] = await listAttention(database.pool, site.id, Date.now());
-  expect(item).toMatchObject({ code: 'address', what: 'other.example is turned away', mend: { href: '/setup' } });
+  const [item] = await listAttention(database.pool, site.id, NOW);
+  expect(item).toMatchObject({ code: 'address', what: 'other.example is turned away', fix: { href: '/setup' } });
 });
 
 test('a script that has gone silent is told only where there usually are visits', async () => {
@@ -137,8 +146,8 @@ test('a selector that was looked for and matched nothing is named', async () => 
   // Nobody has looked for it yet.
   expect(await attention()).toEqual([]);
   const { view } = await visit(0, { watched: ['#prices'] });
-  expect(await listAttention(database.pool, site.id, Date.now())).toMatchObject([
-    { code: 'selector.silent', what: 'Nothing on the site matches #prices', mend: { href: '/campaigns/camp_1' } },
+  expect(await listAttention(database.pool, site.id, NOW)).toMatchObject([
+    { code: 'selector.silent', what: 'Nothing on the site matches #prices', fix: { href: '/campaigns/camp_1' } },
   ]);
   await database.pool.query(`insert into signal_piece (site_id, view_id, piece, signals) values ($1, $2, 0, $3)`, [
     site.id,
@@ -152,20 +161,16 @@ test('who listens is told of everything once, then of what is new', async () => 
   await release({ kind: 'exit' });
   const first = await visit(60_000);
   await visit(20 * 60_000);
-  const live = new LiveSites(database.pool);
+  const live = new LiveSites(database.pool, { clock: () => NOW, everyMs: 20 });
   const told: LiveNews[] = [];
   const stop = live.listen(site.id, { onNews: (news) => told.push(news), onTrouble: (cause) => expect(cause).toBeUndefined() });
-  const until = async (done: () => boolean): Promise<void> => {
-    for (let nth = 0; nth < 200 && !done(); nth++) await new Promise((resolve) => setTimeout(resolve, 50));
-    expect(done()).toBe(true);
-  };
-  await until(() => told.length === 1);
+  await eventually(() => told.length === 1);
   expect(told[0]).toMatchObject({ people: 1, order: [first.visit], pages: [{ path: '/huts', people: 1 }], happenings: [] });
   expect(told[0]?.changed.map(({ id }) => id)).toEqual([first.visit]);
 
   const second = await visit(0, { path: '/prices' });
   await showing('camp_1', second);
-  await until(() => told.some(({ happenings }) => happenings.length === 1));
+  await eventually(() => told.some(({ happenings }) => happenings.length === 1));
   const last = told.at(-1);
   expect(last?.order).toEqual([second.visit, first.visit]);
   expect(told.slice(1).flatMap(({ changed }) => changed.map(({ id }) => id))).toContain(second.visit);
@@ -179,6 +184,10 @@ test('who listens is told of everything once, then of what is new', async () => 
   });
   stop();
   const sofar = told.length;
-  await new Promise((resolve) => setTimeout(resolve, 2500));
+  // Whoever comes next is told three times meanwhile.
+  let looks = 0;
+  const stopNext = live.listen(site.id, { onNews: () => looks++, onTrouble: (cause) => expect(cause).toBeUndefined() });
+  await eventually(() => looks >= 3);
+  stopNext();
   expect(told).toHaveLength(sofar);
 }, 30_000);

@@ -1,4 +1,4 @@
-import { standingAt } from '@/core/history/record';
+import { profileAt } from '@/core/history/record';
 import type { Location } from '@/core/history/visitor';
 import { peopleHold } from '@/core/people/condition';
 import { visitorAt } from '@/core/history/record';
@@ -35,7 +35,7 @@ export async function loadFacts(db: Queryable, siteId: number, id: number): Prom
     segmentBodies(db, siteId),
   ]);
   const visitor = visitorAt(record, now);
-  const standing = standingAt(record.changes, now);
+  const standing = profileAt(record.changes, now);
   return {
     id,
     device: [record.device?.category, record.device?.browser, record.device?.os].filter(Boolean).join(', ') || undefined,

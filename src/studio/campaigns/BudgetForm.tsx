@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
 import type { Budget } from '@/core/pacing/pacing';
-import { send } from '../parts/send';
+import { send } from '../parts/net/send';
 import { NumberField } from '../rule/fields';
 
 /** What all campaigns together may show to one visitor. */

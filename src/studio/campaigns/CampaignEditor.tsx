@@ -7,12 +7,12 @@ import { useMemo } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
 import { campaignSchema } from '@/core/campaigns/campaign';
-import { lintRule } from '@/core/rules/lint';
 import type { CampaignCounts } from '@/server/db/campaigns';
-import { EditorHead } from '../parts/EditorHead';
-import { send } from '../parts/send';
-import { useSaved } from '../parts/useSaved';
+import { EditorHead } from '../parts/saving/EditorHead';
+import { send } from '../parts/net/send';
+import { useSaved } from '../parts/saving/useSaved';
 import { RulePanel } from '../rehearsal/RulePanel';
+import { useFindings } from '../rule/useFindings';
 
 /** Loaded when its tab is opened: the rule need not wait for it. */
 const MessageEditor = dynamic(() => import('./MessageEditor').then((part) => part.MessageEditor), {
@@ -27,11 +27,9 @@ export interface CampaignEditorProps {
   readonly revision: number;
   readonly counts: CampaignCounts | undefined;
   readonly releasedIn: number | undefined;
-  /** UTC ms, for what a calendar still can hold. */
-  readonly now: number;
 }
 
-export function CampaignEditor({ id, initial, status, revision, counts, releasedIn, now }: CampaignEditorProps) {
+export function CampaignEditor({ id, initial, status, revision, counts, releasedIn }: CampaignEditorProps) {
   const router = useRouter();
   const saved = useSaved<CampaignDocument>({
     kind: 'campaign',
@@ -42,7 +40,8 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
     onSaved: () => router.refresh(), // The top line counts unpublished changes.
   });
   const { draft, setDraft, isReady } = saved;
-  const findings = useMemo(() => lintRule(draft.rule, { now }), [draft.rule, now]);
+  const asked = useMemo(() => ({ rule: draft.rule }), [draft.rule]);
+  const findings = useFindings(asked, isReady);
 
   async function setStatus(next: CampaignStatus): Promise<void> {
     const result = await send('POST', `/api/campaigns/${id}`, { status: next });
@@ -52,7 +51,6 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
 
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
-      <h1 className="sr-only">Campaign {draft.name}</h1>
       <EditorHead saved={saved}>
         <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
       </EditorHead>

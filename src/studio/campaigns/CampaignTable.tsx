@@ -9,15 +9,15 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Budget } from '@/core/pacing/pacing';
-import type { Share } from '@/core/rehearsal/together';
+import type { Share } from '@/core/rehearsal/portfolio';
 import type { Phrase } from '@/core/rules/describe';
-import { RowMenu } from '../parts/RowMenu';
-import { useRemove } from '../parts/useRemove';
-import { Sentence } from '../parts/Sentence';
-import { send } from '../parts/send';
+import { RowMenu } from '../parts/layout/RowMenu';
+import { useRemove } from '../parts/saving/useRemove';
+import { Sentence } from '../parts/layout/Sentence';
+import { send } from '../parts/net/send';
 import { BudgetForm } from './BudgetForm';
 import { ShareCell } from './ShareCell';
-import { useTogether } from './useTogether';
+import { usePortfolio } from './usePortfolio';
 
 export interface ListedCampaign {
   readonly id: string;
@@ -38,7 +38,7 @@ export function CampaignTable({ campaigns: listed, budget: savedBudget }: { camp
   const known = listed.map(({ id }) => id);
   const isSame = known.length === order.length && known.every((id) => order.includes(id));
   const shownOrder = isSame ? order : known;
-  const { report, isRunning, error } = useTogether(shownOrder, budget);
+  const { report, isRunning, error } = usePortfolio(shownOrder, budget);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),

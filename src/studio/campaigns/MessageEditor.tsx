@@ -3,6 +3,7 @@
 import type { CampaignDocument, Goal } from '@/core/campaigns/campaign';
 import { startOf } from '@/core/flows/flow';
 import type { Block, BlockOf } from '@/core/messages/block';
+import { BLOCK_KINDS, blockKindOf } from '@/core/messages/block';
 import type { Message } from '@/core/messages/message';
 import { useState } from 'react';
 import { Choice, NumberField, Row } from '../rule/fields';
@@ -12,30 +13,6 @@ import { Preview } from './Preview';
 type Written = Extract<Message, { blocks: unknown }>;
 type Kind = 'heading' | 'text' | 'form' | 'buttons';
 
-const ORDER: readonly Block['kind'][] = [
-  'picture',
-  'heading',
-  'text',
-  'countdown',
-  'coupon',
-  'columns',
-  'form',
-  'choice',
-  'rating',
-  'spacer',
-  'buttons',
-];
-const START: { readonly [K in Kind]: BlockOf<K> } = {
-  heading: { kind: 'heading', text: '' },
-  text: { kind: 'text', text: '' },
-  form: {
-    kind: 'form',
-    fields: [{ kind: 'email', name: 'email', label: 'Your email', required: true }],
-    submit: 'Send',
-    thanks: 'Thank you.',
-  },
-  buttons: { kind: 'buttons', buttons: [{ label: 'Read more', does: [{ kind: 'page', url: '/' }] }] },
-};
 const NAMES: Readonly<Record<Message['format'], string>> = {
   popup: 'pop-up',
   banner: 'banner',
@@ -89,7 +66,7 @@ function Words({ message, onChange }: { message: Written; onChange: (message: Me
   const put = (block: Block): void => {
     const at = message.blocks.findIndex(({ kind }) => kind === block.kind);
     if (at >= 0) return set({ blocks: message.blocks.with(at, block) });
-    set({ blocks: [...message.blocks, block].sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind)) });
+    set({ blocks: [...message.blocks, block].sort((a, b) => blockKindOf(a).rank - blockKindOf(b).rank) });
   };
   const drop = (kind: Kind): void => set({ blocks: message.blocks.filter((block) => block.kind !== kind) });
   const form = blockOf('form');
@@ -116,7 +93,11 @@ function Words({ message, onChange }: { message: Written; onChange: (message: Me
           onChange={(event) => put({ kind: 'text', text: event.target.value })}
         />
       </Labelled>
-      <Tick label="Ask for an answer" checked={form !== undefined} onChange={(isOn) => (isOn ? put(START.form) : drop('form'))} />
+      <Tick
+        label="Ask for an answer"
+        checked={form !== undefined}
+        onChange={(isOn) => (isOn ? put(BLOCK_KINDS.form.make()) : drop('form'))}
+      />
       {form && field && (
         <div className="grid gap-2 border-l-2 border-line pl-4">
           <Labelled label="Question">
@@ -139,7 +120,11 @@ function Words({ message, onChange }: { message: Written; onChange: (message: Me
           ))}
         </div>
       )}
-      <Tick label="A button to a page" checked={buttons !== undefined} onChange={(isOn) => (isOn ? put(START.buttons) : drop('buttons'))} />
+      <Tick
+        label="A button to a page"
+        checked={buttons !== undefined}
+        onChange={(isOn) => (isOn ? put(BLOCK_KINDS.buttons.make()) : drop('buttons'))}
+      />
       {buttons && button && (
         <div className="grid gap-2 border-l-2 border-line pl-4">
           <Labelled label="Label">

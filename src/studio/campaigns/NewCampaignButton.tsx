@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
-import { send } from '../parts/send';
+import { send } from '../parts/net/send';
 import { unusedName } from '../parts/unusedName';
 
 const START: Omit<CampaignDocument, 'name'> = {

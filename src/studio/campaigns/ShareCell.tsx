@@ -1,4 +1,4 @@
-import type { Share } from '@/core/rehearsal/together';
+import type { Share } from '@/core/rehearsal/portfolio';
 
 const count = (value: number): string => value.toLocaleString('en-GB');
 

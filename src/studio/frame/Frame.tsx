@@ -6,17 +6,16 @@ import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { Search } from 'lucide-react';
 import { useCallback, useState } from 'react';
-import { signOutAction } from '@/app/sign-in/actions';
 import { Guide } from '../guide/Guide';
 import { KeySheet } from '../keys/KeySheet';
 import { AREA_KEYS } from '../keys/keys';
 import { useKeys } from '../keys/useKeys';
-import type { Theme } from '../parts/preferences';
-import { GUIDE_COOKIE, keepPreference, setTheme, THEMES } from '../parts/preferences';
+import type { Theme } from '../parts/layout/preferences';
+import { GUIDE_COOKIE, keepPreference, setTheme, THEMES } from '../parts/layout/preferences';
 import type { Command } from '../search/actions';
 import { SearchSheet } from '../search/SearchSheet';
-import { useNow } from '../parts/useNow';
-import { Ago } from '../parts/Ago';
+import { useNow } from '../parts/layout/useNow';
+import { Ago } from '../parts/layout/Ago';
 import type { NextReleaseView } from './PublishPanel';
 import { PublishPanel } from './PublishPanel';
 
@@ -32,10 +31,11 @@ export interface FrameProps {
   /** The step at which the guide stands; null once it was left. */
   readonly guide: number | null;
   readonly next: NextReleaseView;
+  readonly signOut: () => Promise<void>;
   readonly children: ReactNode;
 }
 
-export function Frame({ site, person, seenAt, guide, next, children }: FrameProps) {
+export function Frame({ site, person, seenAt, guide, next, signOut, children }: FrameProps) {
   const path = usePathname();
   const [open, setOpen] = useState<'search' | 'keys' | 'publish'>();
   const [step, setStep] = useState(guide);
@@ -107,7 +107,7 @@ export function Frame({ site, person, seenAt, guide, next, children }: FrameProp
               Publish release {next.number}
             </button>
           )}
-          <Person {...person} onCommand={carryOut} />
+          <Person {...person} signOut={signOut} onCommand={carryOut} />
         </div>
       </header>
       {step !== null && <Guide step={step} path={path} onStep={goTo} onLeave={() => goTo(null)} />}
@@ -136,7 +136,17 @@ function Health({ seenAt }: { seenAt: number | null }) {
 
 const THEME_WORDS: Readonly<Record<Theme, string>> = { system: 'Colours of the system', light: 'Light colours', dark: 'Dark colours' };
 
-function Person({ name, email, onCommand }: { name: string; email: string; onCommand: (command: Command) => void }) {
+function Person({
+  name,
+  email,
+  onCommand,
+  signOut,
+}: {
+  name: string;
+  email: string;
+  onCommand: (command: Command) => void;
+  signOut: () => Promise<void>;
+}) {
   const item = 'block w-full rounded px-3 py-1.5 text-left data-focus:bg-bone';
   const initials = name
     .split(/\s+/)
@@ -171,7 +181,7 @@ function Person({ name, email, onCommand }: { name: string; email: string; onCom
           </button>
         </MenuItem>
         <MenuItem>
-          <button className={`${item} border-t border-line`} onClick={() => void signOutAction()}>
+          <button className={`${item} border-t border-line`} onClick={() => void signOut()}>
             Sign out
           </button>
         </MenuItem>

@@ -1,16 +1,18 @@
 'use client';
 
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Blocker, Change } from '@/server/releases/publish';
-import { send } from '../parts/send';
-import { SidePanel } from '../parts/SidePanel';
+import { send } from '../parts/net/send';
+import { SidePanel } from '../parts/layout/SidePanel';
 
 export interface NextReleaseView {
   readonly number: number;
   readonly changes: readonly Change[];
   readonly blockers: readonly Blocker[];
+  readonly warnings: readonly Blocker[];
 }
 
 const VERBS = { added: 'goes live', changed: 'is changed', removed: 'is taken off', order: 'is changed', budget: 'is changed' } as const;
@@ -51,6 +53,18 @@ export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView;
           {next.blockers.map(({ campaign, name: campaignName, reason }) => (
             <p key={campaign + reason}>
               <b>{campaignName}</b> cannot go out: {reason}.
+            </p>
+          ))}
+        </div>
+      )}
+      {next.warnings.length > 0 && (
+        <div className="mb-5 grid gap-1 border-l-2 border-moment pl-3" role="status">
+          {next.warnings.map(({ campaign, name: campaignName, reason }) => (
+            <p key={campaign + reason}>
+              <Link className="font-bold underline" href={`/campaigns/${campaign}`} onClick={onClose}>
+                {campaignName}
+              </Link>{' '}
+              {reason}
             </p>
           ))}
         </div>

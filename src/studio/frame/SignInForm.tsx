@@ -1,12 +1,15 @@
 'use client';
 
 import { useActionState } from 'react';
-import type { SignInState } from '@/app/sign-in/actions';
-import { signInAction } from '@/app/sign-in/actions';
 import { Mark } from './Mark';
 
-export function SignInForm() {
-  const [state, act, isBusy] = useActionState<SignInState, FormData>(signInAction, {});
+export interface SignInState {
+  readonly error?: string;
+  readonly email?: string;
+}
+
+export function SignInForm({ signIn }: { signIn: (before: SignInState, form: FormData) => Promise<SignInState> }) {
+  const [state, act, isBusy] = useActionState<SignInState, FormData>(signIn, {});
   return (
     <main className="grid min-h-screen grid-cols-1 lg:grid-cols-[minmax(380px,5fr)_7fr]">
       <form action={act} className="flex flex-col justify-center gap-4 px-[12%] py-16" noValidate>

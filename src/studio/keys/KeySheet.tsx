@@ -1,4 +1,4 @@
-import { SidePanel } from '../parts/SidePanel';
+import { SidePanel } from '../parts/layout/SidePanel';
 import { KEY_HELP } from './keys';
 
 /** The keys, told. */

@@ -8,9 +8,9 @@ import type { PagePattern, PlainPattern } from '@/core/pages/pattern';
 import { plainPatternSchema } from '@/core/pages/pattern';
 import { nameSchema } from '@/core/rules/schema';
 import type { User } from '@/server/segments/users';
-import { EditorHead } from '../parts/EditorHead';
-import { UsedBy } from '../parts/UsedBy';
-import { useSaved } from '../parts/useSaved';
+import { EditorHead } from '../parts/saving/EditorHead';
+import { UsedBy } from '../parts/layout/UsedBy';
+import { useSaved } from '../parts/saving/useSaved';
 import { PatternList } from '../rule/PatternList';
 import { RecordedProvider, useRecorded } from '../rule/recorded';
 

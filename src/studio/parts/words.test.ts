@@ -1,4 +1,4 @@
-import { agoWords } from './Ago';
+import { agoWords } from './layout/Ago';
 import { unusedName } from '../parts/unusedName';
 
 test.each([

@@ -11,7 +11,7 @@ import type { GeometryCollection, Topology } from 'topojson-specification';
 import type { PlaceShape } from '@/core/geo/place';
 import type { FoundTown } from '@/server/map/towns';
 import type { Spot } from '@/server/map/visitors';
-import { send } from '../parts/send';
+import { send } from '../parts/net/send';
 import { afterDrawn, polygonsOf, shapeOfPolygons, storedPosition } from './shapes';
 
 type Mode = 'look' | 'area' | 'circle' | 'hole' | 'corners';

@@ -6,7 +6,7 @@ import { memo, useMemo, useState } from 'react';
 import type { Rehearsed, Spot } from '@/core/rehearsal/rehearsed';
 import { newest } from '@/core/rehearsal/rehearsed';
 import type { RecordedVisit } from '@/server/db/visits';
-import { send } from '../parts/send';
+import { send } from '../parts/net/send';
 import type { RehearsedFlag } from '../ribbon/layout';
 import { RibbonList } from '../ribbon/RibbonList';
 import { useRecorded } from '../rule/recorded';

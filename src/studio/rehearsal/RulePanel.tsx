@@ -7,9 +7,11 @@ import { placeOf } from '@/core/messages/message';
 import type { Family } from '@/core/rules/describe';
 import { describeRule } from '@/core/rules/describe';
 import type { Finding } from '@/core/rules/lint';
+import { applyFix } from '@/core/rules/lint';
 import type { Rule } from '@/core/rules/schema';
 import type { RehearsedDays } from '@/core/rehearsal/rehearsed';
-import { FamilyEditor } from '../campaigns/RuleEditor';
+import { Findings } from '../rule/Findings';
+import { FamilyEditor } from '../rule/RuleEditor';
 import { PhraseLine } from '../rule/PhraseLine';
 import type { PhraseOffer } from '../rule/phraseOffers';
 import { phraseOffers } from '../rule/phraseOffers';
@@ -18,7 +20,7 @@ import { withoutPhrase } from '../rule/withoutPhrase';
 import { Collisions } from './Collisions';
 import { RehearsalHead } from './RehearsalHead';
 import { RehearsalRibbons } from './RehearsalRibbons';
-import { RuleSentence } from './RuleSentence';
+import { RuleSentence } from '../rule/RuleSentence';
 import { Shares } from './Shares';
 import { Steps } from './Steps';
 import { useRehearsal } from './useRehearsal';
@@ -76,12 +78,7 @@ export function RulePanel({
           offersFor={phraseOffers}
           onPick={onPick}
         />
-        {findings.map(({ code, severity, message }) => (
-          <p key={code} className={`mt-2 border-l-2 pl-3 ${severity === 'never' ? 'border-danger text-danger' : 'border-moment'}`}>
-            {severity === 'never' && 'It can never show. '}
-            {message}
-          </p>
-        ))}
+        <Findings findings={findings} phrases={phrases} onFix={(fix) => onRule(applyFix(draft.rule, fix))} />
       </section>
       <div className="flex flex-wrap gap-2" role="group" aria-label="Edit">
         {FAMILIES.map(([family, name, question]) => (

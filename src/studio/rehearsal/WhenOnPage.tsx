@@ -1,4 +1,5 @@
-import { bin, max, quantileSorted, scaleLinear } from 'd3';
+import { bin, max, quantileSorted } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
 import { memo } from 'react';
 import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 import { clockWords } from '../ribbon/layout';

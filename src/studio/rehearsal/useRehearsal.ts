@@ -2,9 +2,9 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Rehearsed, RehearsalQuestion } from '@/core/rehearsal/rehearsed';
 import { steps } from '@/core/rehearsal/variants';
 import { describeRule } from '@/core/rules/describe';
-import type { Path } from '@/core/rules/expr';
+import type { Path } from '@/core/logic/expr';
 import type { Rule } from '@/core/rules/schema';
-import type { WordsFor } from '@/core/rules/words';
+import type { WordsFor } from '@/core/pages/names';
 import { askRehearsal, lookForChanges } from './worker/ask';
 
 export interface RehearsalState {

@@ -1,4 +1,4 @@
-import { area, curveMonotoneX } from 'd3';
+import { area, curveMonotoneX } from 'd3-shape';
 import { memo } from 'react';
 import type { Ribbon, RibbonMark, RibbonView } from './layout';
 import { clockWords } from './layout';

@@ -2,7 +2,7 @@
 
 import { useMemo } from 'react';
 import type { RecordedVisit } from '@/server/db/visits';
-import { useWidth } from '../parts/useWidth';
+import { useWidth } from '../parts/layout/useWidth';
 import type { RehearsedFlag } from './layout';
 import type { Ribbon } from './layout';
 import { layoutRibbon, withFlags } from './layout';

@@ -80,9 +80,9 @@ export function CalendarField({ value, onChange }: { value: Calendar; onChange: 
         )}
         <label className="inline-flex items-center gap-1.5">
           by the clock of{' '}
-          <TextField label="Zone" width="w-36" value={value.zone ?? ''} placeholder="UTC" onChange={(zone) => set('zone', zone)} />
+          <TextField label="Zone" width="w-36" value={value.zone ?? ''} placeholder="the visitor" onChange={(zone) => set('zone', zone)} />
         </label>
-        <span className="text-soft">“visitor”, or a zone such as Europe/Vienna</span>
+        <span className="text-soft">empty for each visitor’s own, or a zone such as Europe/Vienna</span>
       </Row>
     </div>
   );

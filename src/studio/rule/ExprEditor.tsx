@@ -3,8 +3,8 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
-import type { Expr, Group, Path } from '@/core/rules/expr';
-import { asGroup } from '@/core/rules/expr';
+import type { Expr, Group, Path } from '@/core/logic/expr';
+import { asGroup } from '@/core/logic/expr';
 import { Choice } from './fields';
 
 type Join = 'all' | 'any' | 'none';

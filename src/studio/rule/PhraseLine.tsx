@@ -2,7 +2,7 @@
 
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { memo, useMemo, useState } from 'react';
-import type { WordsFor } from '@/core/rules/words';
+import type { WordsFor } from '@/core/pages/names';
 import type { PhraseOffer } from './phraseOffers';
 import type { Recorded } from './recorded';
 import { useRecorded } from './recorded';

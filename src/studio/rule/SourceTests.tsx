@@ -2,7 +2,7 @@
 
 import { X } from 'lucide-react';
 import type { SourceCondition } from '@/core/people/kinds/source';
-import type { TextTest } from '@/core/rules/valueTest';
+import type { TextTest } from '@/core/logic/valueTest';
 import { Row } from './fields';
 import { TestField } from './TestField';
 

@@ -1,6 +1,6 @@
 'use client';
 
-import type { TextTest, ValueTest } from '@/core/rules/valueTest';
+import type { TextTest, ValueTest } from '@/core/logic/valueTest';
 import { Choice, RangeField } from './fields';
 import type { RecordedList } from './recorded';
 import { listId } from './recorded';

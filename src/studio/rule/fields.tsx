@@ -2,7 +2,7 @@
 
 import type { ReactNode } from 'react';
 import { useId, useState } from 'react';
-import type { Range } from '@/core/rules/range';
+import type { Range } from '@/core/logic/range';
 
 export function Choice<T extends string>({
   label,

@@ -1,4 +1,4 @@
-import { parseRule } from '@/core/rules/parse';
+import { parseRule } from '@/core/rules/parseRule';
 import type { Rule } from '@/core/rules/schema';
 import { peopleOffers, phraseOffers } from './phraseOffers';
 import type { Recorded } from './recorded';
@@ -58,6 +58,9 @@ test('one word is offered in every family it occurs in', () => {
   expect(families).toEqual(expect.arrayContaining(['people source', 'pages set', 'people event', 'moment event']));
 });
 
+/** What is in the rule already is not put in twice. */
+const isThere = (words: string): boolean => words === 'move to leave' || words === 'on /**';
+
 test('everything offered makes a rule that can be stored, and adds to what is there', () => {
   const start: Rule = {
     people: { any: [{ kind: 'known', is: true }] },
@@ -71,7 +74,7 @@ test('everything offered makes a rule that can be stored, and adds to what is th
     for (const { words, addTo } of offers(typed)) {
       const parsed = parseRule(addTo(start));
       expect([words, parsed.ok ? [] : parsed.issues]).toEqual([words, []]);
-      expect(addTo(start)).not.toEqual(start);
+      expect([words, JSON.stringify(addTo(start)) === JSON.stringify(start)]).toEqual([words, isThere(words)]);
     }
   }
   expect(offers('exit')[0]?.addTo({ moment: { kind: 'delay', seconds: 3 } })).toEqual({
@@ -87,14 +90,21 @@ test('nothing typed, and what nothing is called by, offer nothing', () => {
   expect(offers('0 s').some(({ id }) => id.includes('delay'))).toBe(false);
 });
 
+test('what nothing supplies yet is not offered', () => {
+  for (const typed of ['team', 'not of the team', 'somebody is there', 'staffed']) expect(offers(typed).map(({ id }) => id)).toEqual([]);
+});
+
 test('a segment is offered people alone: pages as pages viewed, and not itself', () => {
   const offered = (typed: string, self = 'seg_x') => peopleOffers(typed, recorded, names, self).map(({ words }) => words);
-  expect(offered('/huts/m')).toEqual(['viewed /huts/m*', 'viewed /huts/moss']);
+  expect(offered('/huts/m')[0]).toBe('viewed /huts/m*');
+  expect(offered('/huts/m')).toContain('viewed /huts/moss');
+  expect(offered('not /book')[0]).toBe('never viewed /book*');
   expect(offered('moss')).toContain('viewed /huts/moss');
   expect(offered('news')).toEqual(expect.arrayContaining(['viewed “News pages”']));
-  expect(offered('3 visits')).toEqual(['made at least 3 visits']);
+  expect(offered('3 visits')[0]).toBe('made at least 3 visits');
   expect(offered('20 s')).toEqual([]);
   expect(offered('comparing')).toEqual(['are in “Comparing huts”']);
   expect(offered('comparing', 'seg_a')).toEqual([]);
+  expect(offered('not desktop')[0]).toBe('are not among those who use desktop');
   expect(offered('')).toEqual([]);
 });

@@ -3,55 +3,18 @@
 import type { ReactNode } from 'react';
 import { createContext, useContext, useMemo } from 'react';
 import type { PlainPattern } from '@/core/pages/pattern';
+import type { RecordedList } from '@/core/typing/recordedList';
+import { RECORDED_LISTS } from '@/core/typing/recordedList';
+import type { Vocabulary } from '@/core/typing/vocabulary';
+import { NO_VOCABULARY } from '@/core/typing/vocabulary';
 import { sectionsOf } from '../ribbon/layout';
 import { patternHolds } from '@/core/pages/pattern';
 
-interface Named {
-  readonly id: string;
-  readonly name: string;
-}
-interface Counted {
-  readonly value: string;
-  readonly times: number;
-}
-
-/** What the site has recorded in thirty days, most frequent first, and what it has names for. */
-export interface Recorded {
-  readonly pages: readonly { readonly path: string; readonly views: number }[];
-  readonly segments: readonly Named[];
-  readonly sets: readonly Named[];
-  readonly places: readonly Named[];
-  readonly campaigns: readonly Named[];
-  readonly events: readonly Counted[];
-  readonly traits: readonly Counted[];
-  readonly tags: readonly Counted[];
-  readonly countries: readonly Counted[];
-  readonly cities: readonly Counted[];
-  readonly sources: readonly Counted[];
-  readonly utmCampaigns: readonly Counted[];
-  readonly languages: readonly Counted[];
-}
-
-const LISTS = ['events', 'traits', 'tags', 'countries', 'cities', 'sources', 'utmCampaigns', 'languages'] as const;
-export type RecordedList = (typeof LISTS)[number];
+export type Recorded = Vocabulary;
+export type { RecordedList };
 export const listId = (list: RecordedList | 'pages'): string => `recorded-${list}`;
 
-const NOTHING: Recorded = {
-  pages: [],
-  segments: [],
-  sets: [],
-  places: [],
-  campaigns: [],
-  events: [],
-  traits: [],
-  tags: [],
-  countries: [],
-  cities: [],
-  sources: [],
-  utmCampaigns: [],
-  languages: [],
-};
-const Context = createContext<Recorded>(NOTHING);
+const Context = createContext<Recorded>(NO_VOCABULARY);
 
 /** What the site has recorded, for everything below to pick from. */
 export function RecordedProvider({ value, children }: { value: Recorded; children: ReactNode }) {
@@ -64,7 +27,7 @@ export function RecordedProvider({ value, children }: { value: Recorded; childre
           </option>
         ))}
       </datalist>
-      {LISTS.map((list) => (
+      {RECORDED_LISTS.map((list) => (
         <datalist key={list} id={listId(list)}>
           {value[list].map(({ value: one, times }) => (
             <option key={one} value={one}>{`${times.toLocaleString('en-GB')} times`}</option>

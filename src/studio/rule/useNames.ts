@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { WordsFor } from '@/core/rules/words';
+import type { WordsFor } from '@/core/pages/names';
 import { useRecorded } from './recorded';
 
 /** Names for the ids that rules hold; what is gone says so. */

@@ -1,5 +1,5 @@
 import { withoutEach } from '@/core/rehearsal/variants';
-import type { Path } from '@/core/rules/expr';
+import type { Path } from '@/core/logic/expr';
 import type { Rule } from '@/core/rules/schema';
 
 /** The rule without the condition that a phrase of its sentence stands for; the same rule where the phrase stands for none. */

@@ -14,8 +14,8 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Hit } from '@/server/db/search';
-import { send } from '../parts/send';
-import { useSettled } from '../parts/useSettled';
+import { send } from '../parts/net/send';
+import { useSettled } from '../parts/saving/useSettled';
 import type { Command, Offer } from './actions';
 import { offerFromHit, offersFor } from './actions';
 

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/send';
+import { send } from '../parts/net/send';
 import { unusedName } from '../parts/unusedName';
 
 export function NewSegmentButton({ names }: { names: readonly string[] }) {

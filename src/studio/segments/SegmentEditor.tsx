@@ -2,17 +2,17 @@
 
 import { useCallback, useMemo } from 'react';
 import { describeSegment, proposedName } from '@/core/rules/describe';
-import type { Path } from '@/core/rules/expr';
+import type { Path } from '@/core/logic/expr';
 import type { SegmentDocument } from '@/core/rules/schema';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
-import type { WordsFor } from '@/core/rules/words';
+import type { WordsFor } from '@/core/pages/names';
 import type { User } from '@/server/segments/users';
 import type { RecordedVisit } from '@/server/db/visits';
 import { RibbonList } from '../ribbon/RibbonList';
-import { EditorHead } from '../parts/EditorHead';
-import { UsedBy } from '../parts/UsedBy';
-import { useSaved } from '../parts/useSaved';
-import { RuleSentence } from '../rehearsal/RuleSentence';
+import { EditorHead } from '../parts/saving/EditorHead';
+import { UsedBy } from '../parts/layout/UsedBy';
+import { useSaved } from '../parts/saving/useSaved';
+import { RuleSentence } from '../rule/RuleSentence';
 import { leafAt } from '../rule/ExprEditor';
 import { NumberField } from '../rule/fields';
 import { PeopleEditor } from '../rule/PeopleEditor';
@@ -25,7 +25,7 @@ import { useNames } from '../rule/useNames';
 import { withoutPhrase } from '../rule/withoutPhrase';
 import { SegmentActions } from './SegmentActions';
 import { SegmentOverlap } from './SegmentOverlap';
-import { SegmentTakes } from './SegmentTakes';
+import { SegmentContributions } from './SegmentContributions';
 import { SegmentTrend } from './SegmentTrend';
 import { useCounted } from './useCounted';
 
@@ -66,7 +66,6 @@ export function SegmentEditor({
 
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
-      <h1 className="sr-only">Segment {draft.name}</h1>
       <EditorHead saved={saved} more={<SegmentActions id={id} draft={draft} names={otherNames} />}>
         {proposal && proposal !== draft.name && (
           <button
@@ -116,7 +115,7 @@ export function SegmentEditor({
         <div className="grid content-start gap-4">
           <Size size={size} />
           <SegmentTrend segment={draft} isReady={isReady} />
-          <SegmentTakes segment={draft} isReady={isReady} />
+          <SegmentContributions segment={draft} isReady={isReady} />
           <SegmentOverlap id={id} segment={draft} isReady={isReady} />
         </div>
       </div>

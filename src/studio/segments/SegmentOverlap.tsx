@@ -3,8 +3,8 @@
 import Link from 'next/link';
 import { useQuery } from '@tanstack/react-query';
 import type { SegmentDocument } from '@/core/rules/schema';
-import { send } from '../parts/send';
-import { useSettled } from '../parts/useSettled';
+import { send } from '../parts/net/send';
+import { useSettled } from '../parts/saving/useSettled';
 
 export interface Overlap {
   readonly segments: readonly { readonly id: string; readonly name: string }[];

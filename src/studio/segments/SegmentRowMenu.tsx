@@ -1,10 +1,10 @@
 'use client';
 
 import type { SegmentDocument } from '@/core/rules/schema';
-import { RowMenu } from '../parts/RowMenu';
-import { send } from '../parts/send';
+import { RowMenu } from '../parts/layout/RowMenu';
+import { send } from '../parts/net/send';
 import { unusedName } from '../parts/unusedName';
-import { useRemove } from '../parts/useRemove';
+import { useRemove } from '../parts/saving/useRemove';
 
 export function SegmentRowMenu({
   id,

@@ -1,9 +1,9 @@
 'use client';
 
 import { useQuery } from '@tanstack/react-query';
-import type { Line } from '@/server/thinking/task';
-import { send } from '../parts/send';
-import { Sparkline } from '../parts/Sparkline';
+import type { Trend } from '@/server/analysis/task';
+import { send } from '../parts/net/send';
+import { Sparkline } from '../parts/layout/Sparkline';
 
 const TEN_MINUTES_MS = 600_000;
 
@@ -19,11 +19,11 @@ export function SegmentSizeCells({ id }: { id: string }) {
   });
   // The courses are drawn once the sizes are there: they take longer.
   const course = useQuery({
-    queryKey: ['lines'],
+    queryKey: ['trends'],
     enabled: data !== undefined,
     staleTime: TEN_MINUTES_MS,
     queryFn: async ({ signal }) => {
-      const result = await send<Record<string, Line['line']>>('GET', '/api/segments/lines', undefined, signal);
+      const result = await send<Record<string, Trend['trend']>>('GET', '/api/segments/trends', undefined, signal);
       if (!result.ok) throw new Error(result.message);
       return result.value;
     },

@@ -1,15 +1,15 @@
 'use client';
 
 import type { SegmentDocument } from '@/core/rules/schema';
-import type { Line } from '@/server/thinking/task';
-import { Sparkline } from '../parts/Sparkline';
-import { useSettled } from '../parts/useSettled';
+import type { Trend } from '@/server/analysis/task';
+import { Sparkline } from '../parts/layout/Sparkline';
+import { useSettled } from '../parts/saving/useSettled';
 import { useCounted } from './useCounted';
 
 /** Who was in the segment over the last days: looked at once a day, so the sums are estimates and say so. */
 export function SegmentTrend({ segment, isReady }: { segment: Pick<SegmentDocument, 'lookback' | 'people'>; isReady: boolean }) {
   const settled = useSettled(segment, 500);
-  const { data, error, isFetching } = useCounted<Line>('line', settled, { isReady, more: { days: 90 } });
+  const { data, error, isFetching } = useCounted<Trend>('trend', settled, { isReady, more: { days: 90 } });
   return (
     <section className="sheet p-5" aria-label="Over time">
       {error && (
@@ -20,7 +20,7 @@ export function SegmentTrend({ segment, isReady }: { segment: Pick<SegmentDocume
       {!data && !error && <div className="skeleton h-16" role="status" aria-label="Counting ninety days" />}
       {data && (
         <div className={isFetching ? 'opacity-60' : ''}>
-          <Sparkline points={data.line} width={278} height={56} label="Members over 90 days" />
+          <Sparkline points={data.trend} width={278} height={56} label="Members over 90 days" />
           <p className="mt-1 flex justify-between text-xs text-soft">
             <span>90 days ago</span>
             <span>now</span>

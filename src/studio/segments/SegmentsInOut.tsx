@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { BringIn } from '../parts/BringIn';
+import { BringIn } from '../parts/layout/BringIn';
 
 /** All segments as JSON, out and in. */
 export function SegmentsInOut({ hasSome }: { hasSome: boolean }) {

@@ -1,12 +1,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { SegmentDocument } from '@/core/rules/schema';
-import { send } from '../parts/send';
+import { send } from '../parts/net/send';
 
 type Body = Pick<SegmentDocument, 'lookback' | 'people'>;
 
 /** Asks something about a segment under way; a newer question ends the one before. */
 export function useCounted<T>(
-  what: 'size' | 'takes' | 'line',
+  what: 'size' | 'contributions' | 'trend',
   { lookback, people }: Body,
   { isReady = true, more = {}, staleMs = 0 }: { isReady?: boolean; more?: Record<string, unknown>; staleMs?: number } = {},
 ) {

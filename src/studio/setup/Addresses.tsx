@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/send';
+import { send } from '../parts/net/send';
 
 export function Addresses({ initial }: { initial: readonly string[] }) {
   const [text, setText] = useState(initial.join('\n'));

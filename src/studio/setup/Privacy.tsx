@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/send';
+import { send } from '../parts/net/send';
 
 export interface PrivacyChoice {
   readonly consent: 'assumed' | 'asked';

@@ -1,6 +1,7 @@
-import { area, curveMonotoneX, line, scaleLinear } from 'd3';
+import { scaleLinear } from 'd3-scale';
+import { area, curveMonotoneX, line } from 'd3-shape';
 import type { Course } from '@/server/today/course';
-import { useWidth } from '../parts/useWidth';
+import { useWidth } from '../parts/layout/useWidth';
 
 const HEIGHT = 56;
 const LAST_HOUR = 23;

@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import type { Happening } from '@/server/today/live';
-import { agoWords } from '../parts/Ago';
-import { useNow } from '../parts/useNow';
+import { agoWords } from '../parts/layout/Ago';
+import { useNow } from '../parts/layout/useNow';
 
 const SHOWN = 14;
 const WORDS: Readonly<Record<Happening['kind'], string>> = {

@@ -3,8 +3,8 @@
 import Link from 'next/link';
 import { useMemo } from 'react';
 import type { RecordedVisit } from '@/server/db/visits';
-import { useNow } from '../parts/useNow';
-import { useWidth } from '../parts/useWidth';
+import { useNow } from '../parts/layout/useNow';
+import { useWidth } from '../parts/layout/useWidth';
 import { clockWords, layoutRibbon } from '../ribbon/layout';
 import { colourBySection } from '../ribbon/RibbonBand';
 import { bandWidth, commonScale, RibbonHead, RibbonLegend, RibbonRow } from '../ribbon/RibbonRow';

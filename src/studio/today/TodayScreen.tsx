@@ -4,8 +4,8 @@ import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import type { Attention } from '@/server/today/attention';
 import type { Course, CourseName } from '@/server/today/course';
-import { ScreenHead } from '../parts/ScreenHead';
-import { send } from '../parts/send';
+import { ScreenHead } from '../parts/layout/ScreenHead';
+import { send } from '../parts/net/send';
 import { CourseChart } from './CourseChart';
 import { Happenings } from './Happenings';
 import { NowRibbons } from './NowRibbons';
@@ -104,12 +104,12 @@ function AttentionList({ items }: { items: readonly Attention[] }) {
         {items.length === 1 ? 'One thing needs attention' : `${items.length} things need attention`}
       </h2>
       <ul className="grid gap-1">
-        {items.map(({ code, what, reason, mend }) => (
+        {items.map(({ code, what, reason, fix }) => (
           <li key={code + what} className="flex flex-wrap items-baseline gap-x-3">
             <b>{what}.</b>
             <span className="min-w-0 flex-1 text-soft">{reason}</span>
-            <Link className="shrink-0 font-semibold text-pine underline" href={mend.href}>
-              {mend.words}
+            <Link className="shrink-0 font-semibold text-pine underline" href={fix.href}>
+              {fix.words}
             </Link>
           </li>
         ))}

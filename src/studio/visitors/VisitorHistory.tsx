@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import type { RecordedVisit } from '@/server/db/visits';
 import type { VisitorFacts } from '@/server/visitors/facts';
-import { useWidth } from '../parts/useWidth';
+import { useWidth } from '../parts/layout/useWidth';
 import { clockWords, layoutRibbon } from '../ribbon/layout';
 import { RibbonAxis } from '../ribbon/RibbonAxis';
 import { colourBySection, RibbonBand } from '../ribbon/RibbonBand';

@@ -7,7 +7,7 @@ import Link from 'next/link';
 import type { Family } from '@/core/rules/describe';
 import type { ReasonNode } from '@/core/rules/explain';
 import type { Why } from '@/server/visitors/why';
-import { send } from '../parts/send';
+import { send } from '../parts/net/send';
 import { clockWords } from '../ribbon/layout';
 import type { Instant } from './instants';
 

@@ -63,7 +63,8 @@ function wordsOf(signal: RecordedVisit['views'][0]['signals'][0]): string {
       return 'tab hidden';
     case 'show':
       return 'tab back';
-    default:
+    case 'input':
+    case 'seen':
       return signal.s;
   }
 }

@@ -19,7 +19,8 @@ export function FilterLine({
   const recorded = useRecorded();
   const [typed, setTyped] = useState('');
   const offered = useMemo(() => completionsFor(typed, recorded), [typed, recorded]);
-  const nameOf = (id: string): string => [...recorded.segments, ...recorded.campaigns].find((one) => one.id === id)?.name ?? id;
+  const nameOf = (id: string): string =>
+    [...recorded.segments, ...recorded.campaigns, ...recorded.sets, ...recorded.places].find((one) => one.id === id)?.name ?? id;
   const isSame = (one: VisitTerm, other: VisitTerm): boolean => one.kind === other.kind && one.value === other.value;
   return (
     <div className="mb-3 flex min-h-10 flex-wrap items-center gap-x-2 gap-y-1 rounded border border-edge bg-paper px-3 py-1 focus-within:outline-2 focus-within:outline-offset-1 focus-within:outline-pine">

@@ -3,10 +3,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { usePathname, useSearchParams } from 'next/navigation';
 import { useMemo, useState } from 'react';
-import { issueWords } from '@/core/rules/parse';
+import { issueWords } from '@/core/parsing/parse';
 import type { VisitTerm } from '@/core/visits/filter';
 import { termsFromParameters } from '@/core/visits/filter';
-import { ScreenHead } from '../parts/ScreenHead';
+import { ScreenHead } from '../parts/layout/ScreenHead';
 import { FilterLine } from './FilterLine';
 import type { VisitPage } from './VisitList';
 import { askVisits, VisitList } from './VisitList';

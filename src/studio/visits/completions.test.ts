@@ -36,6 +36,17 @@ test.each([
   ['90 s', 'longer=90'],
   ['1:30', 'longer=90'],
   ['2,5', 'longer=150'],
+  ['mobile', 'device=phone'],
+  ['from Norway', 'place=NO'],
+  ['organic', 'source=search'],
+  ['in comparing huts', 'segment=seg_a'],
+  ['/huts/tarn', 'page=/huts/tarn'],
+  ['new visitors', 'who={"kind":"visits","times":{"max":1}}'],
+  ['not desktop', 'who={"none":[{"kind":"device","category":["desktop"]}]}'],
+  ['german', 'who={"kind":"language","is":["de"]}'],
+  ['google', 'who={"kind":"source","referrer":{"op":"contains","value":"google"}}'],
+  ['not /booking/dates', 'who={"kind":"viewed","pages":[{"op":"like","value":"/booking/dates"}],"times":{"max":0},"within":"visit"}'],
+  ['3 pages in this visit', 'who={"kind":"viewed","times":{"min":3},"within":"visit"}'],
 ])('%p offers %p first', (typed, first) => {
   expect(terms(typed)[0]).toBe(first);
 });
@@ -58,5 +69,8 @@ test('terms read as words', () => {
   expect(termWords({ kind: 'outcome', value: 'shown:camp_a' }, name)).toBe('was shown Quiet weeks');
   expect(termWords({ kind: 'outcome', value: 'converted' }, name)).toBe('converted');
   expect(termWords({ kind: 'longer', value: '90' }, name)).toBe('at least 1 min 30 s long');
+  expect(termWords({ kind: 'who', value: '{"none":[{"kind":"device","category":["phone"]}]}' }, name)).toBe(
+    'are not among those who use phone',
+  );
   expect(termWords({ kind: 'shorter', value: '30' }, name)).toBe('at most 30 s long');
 });

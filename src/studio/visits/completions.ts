@@ -1,5 +1,12 @@
 // What the filter line offers for what is typed into it. Pure.
 import { CHANNELS, DEVICE_CATEGORIES } from '@/core/history/visitor';
+import type { Expr } from '@/core/logic/expr';
+import type { WordsFor } from '@/core/pages/names';
+import type { PeopleCondition } from '@/core/people/condition';
+import { conditionWords } from '@/core/people/condition';
+import { exprWords } from '@/core/rules/describe';
+import { readTyped } from '@/core/rules/typed';
+import { peopleIn } from '@/core/visits/filter';
 import type { VisitTerm } from '@/core/visits/filter';
 import type { Recorded } from '../rule/recorded';
 import { sectionOf } from '../ribbon/layout';
@@ -27,18 +34,77 @@ export function completionsFor(typed: string, recorded: Recorded): Completion[] 
     return (['page', 'segment', 'source', 'device', 'place', 'outcome'] as const).flatMap((kind) =>
       all.filter(({ term }) => term.kind === kind).slice(0, 2),
     );
-  const said = [...lengthsIn(text), ...(text.startsWith('/') ? [pageAsTyped(typed.trim(), recorded)] : [])];
+  const said = [...lengthsIn(text), ...(text.startsWith('/') ? [pageAsTyped(typed.trim(), recorded)] : []), ...termsSaid(typed, recorded)];
+  const once = said.filter(
+    (one, index) => said.findIndex(({ term }) => term.kind === one.term.kind && term.value === one.term.value) === index,
+  );
   const words = text.split(/\s+/);
   const found = all.filter(({ term, words: own }) => {
     const inside = `${term.kind} ${own} ${term.value}`.toLowerCase();
     return (
-      words.every((word) => inside.includes(word)) && !said.some((one) => one.term.kind === term.kind && one.term.value === term.value)
+      words.every((word) => inside.includes(word)) && !once.some((one) => one.term.kind === term.kind && one.term.value === term.value)
     );
   });
   // What begins with the text comes before what only contains it.
   const starts = (value: string): number => (value.toLowerCase().startsWith(text) ? 0 : 1);
-  return [...said, ...found.sort((a, b) => starts(a.term.value) - starts(b.term.value))].slice(0, MOST);
+  return [...once, ...found.sort((a, b) => starts(a.term.value) - starts(b.term.value))].slice(0, MOST);
 }
+
+/** What the rule language understands for sure: people as they were in the visit, and pages seen in it. */
+function termsSaid(typed: string, recorded: Recorded): Completion[] {
+  const names = namesFrom(
+    (id) => [...recorded.segments, ...recorded.campaigns, ...recorded.sets, ...recorded.places].find((one) => one.id === id)?.name ?? id,
+  );
+  const terms = readTyped(typed, recorded, names).flatMap(({ people, pattern, id, sureness }): VisitTerm[] => {
+    if (sureness < 2) return [];
+    if (people) return [termFor(people)];
+    if (!pattern) return [];
+    const seen: PeopleCondition = {
+      kind: 'viewed',
+      pages: [pattern],
+      times: id.startsWith('pages except') ? { max: 0 } : { min: 1 },
+      within: 'visit',
+    };
+    return [termFor(seen)];
+  });
+  return terms.map((term) => ({ term, words: termWords(term, (one) => names.segment(one)), note: 'as said' }));
+}
+
+/** The plainest term that says the same; the whole expression where none does. */
+function termFor(people: Expr<PeopleCondition>): VisitTerm {
+  const who: VisitTerm = { kind: 'who', value: JSON.stringify(people) };
+  if (!('kind' in people)) return who;
+  const parts = Object.entries(people).filter(([key, part]) => key !== 'kind' && part !== undefined);
+  const [[key, part] = ['', undefined]] = parts;
+  const only = parts.length === 1 && Array.isArray(part) && part.length === 1 ? String(part[0]) : undefined;
+  if (people.kind === 'device' && key === 'category' && only) return { kind: 'device', value: only };
+  if (people.kind === 'source' && key === 'channel' && only) return { kind: 'source', value: only };
+  if (people.kind === 'location' && (key === 'countries' || key === 'cities') && only) return { kind: 'place', value: only };
+  if (people.kind === 'segment') return { kind: 'segment', value: people.id };
+  if (people.kind === 'response' && !people.times && people.within === undefined)
+    return { kind: 'outcome', value: `${people.outcome}:${people.campaign}` };
+  if (people.kind === 'source' && key === 'utm' && parts.length === 1) {
+    const [[tag, test] = ['', undefined]] = Object.entries(people.utm ?? {});
+    if ((tag === 'source' || tag === 'campaign') && test?.op === 'is' && Object.keys(people.utm ?? {}).length === 1)
+      return { kind: 'source', value: test.value };
+  }
+  const [page] =
+    people.kind === 'viewed' && people.within === 'visit' && people.times?.min === 1 && people.times.max === undefined
+      ? (people.pages ?? [])
+      : [];
+  if (
+    people.kind === 'viewed' &&
+    people.pages?.length === 1 &&
+    page &&
+    !('set' in page) &&
+    (page.part ?? 'path') === 'path' &&
+    (page.op === 'like' || page.op === 'is')
+  )
+    return { kind: 'page', value: page.value ?? '' };
+  return who;
+}
+
+const namesFrom = (nameOf: (id: string) => string): WordsFor => ({ segment: nameOf, set: nameOf, campaign: nameOf, place: nameOf });
 
 function everyCompletion({ pages, segments, sources, utmCampaigns, countries, cities, campaigns }: Recorded): Completion[] {
   const times = (count: number, what: string): string => `${count.toLocaleString('en-GB')} ${what}`;
@@ -119,6 +185,10 @@ export function termWords({ kind, value }: VisitTerm, nameOf: (id: string) => st
           ? 'was shown something'
           : words
         : `${words} ${outcome === 'converted' ? 'in ' : ''}${nameOf(campaign)}`;
+    }
+    case 'who': {
+      const people = peopleIn(value);
+      return people ? exprWords(people, 'people', (condition) => conditionWords(condition, namesFrom(nameOf))) : value;
     }
     case 'longer':
       return `at least ${secondsWords(Number(value))} long`;

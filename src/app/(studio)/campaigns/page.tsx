@@ -4,11 +4,11 @@ import { requireSite } from '@/server/auth/current';
 import { countShowings, listCampaigns } from '@/server/db/campaigns';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadNames } from '@/server/db/recorded';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { CampaignTable } from '@/studio/campaigns/CampaignTable';
 import { NewCampaignButton } from '@/studio/campaigns/NewCampaignButton';
-import { Empty } from '@/studio/parts/Empty';
-import { ScreenHead } from '@/studio/parts/ScreenHead';
+import { Empty } from '@/studio/parts/layout/Empty';
+import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
 
 export const metadata: Metadata = { title: 'Campaigns' };
 

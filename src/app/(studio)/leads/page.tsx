@@ -1,20 +1,29 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
 import { requireSite } from '@/server/auth/current';
-import { listLeads } from '@/server/db/leads';
-import { pool } from '@/server/pool';
-import { Empty } from '@/studio/parts/Empty';
-import { ScreenHead } from '@/studio/parts/ScreenHead';
+import { countLeads, listLeads } from '@/server/db/leads';
+import { pool } from '@/server/db/sharedPool';
+import { Empty } from '@/studio/parts/layout/Empty';
+import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
 
 export const metadata: Metadata = { title: 'Leads' };
 
-export default async function LeadsPage({ searchParams }: { searchParams: Promise<{ q?: string }> }) {
+const PAGE = 200;
+
+export default async function LeadsPage({ searchParams }: { searchParams: Promise<{ q?: string; after?: string }> }) {
   const { site } = await requireSite();
-  const search = ((await searchParams).q ?? '').slice(0, 200);
-  const leads = await listLeads(pool(), site.id, { search });
+  const { q = '', after } = await searchParams;
+  const search = q.slice(0, 200);
+  const [leads, count] = await Promise.all([
+    listLeads(pool(), site.id, { search, after, limit: PAGE + 1 }),
+    countLeads(pool(), site.id, search),
+  ]);
+  const last = leads.length > PAGE ? leads[PAGE - 1] : undefined;
+  const to = (from?: string): string =>
+    `/leads?${new URLSearchParams({ ...(search ? { q: search } : {}), ...(from ? { after: from } : {}) })}`;
   return (
     <div className="p-6">
-      <ScreenHead title="Leads" note={leads.length === 1 ? '1 lead' : `${leads.length} leads`}>
+      <ScreenHead title="Leads" note={count === 1 ? '1 lead' : `${count.toLocaleString('en')} leads`}>
         <form role="search" className="flex gap-2">
           <input
             className="field w-64"
@@ -30,7 +39,7 @@ export default async function LeadsPage({ searchParams }: { searchParams: Promis
           Export CSV
         </a>
       </ScreenHead>
-      {leads.length === 0 ? (
+      {count === 0 ? (
         <Empty
           title={search ? `Nothing found for “${search}”` : 'No leads yet'}
           action={
@@ -55,7 +64,7 @@ export default async function LeadsPage({ searchParams }: { searchParams: Promis
               </tr>
             </thead>
             <tbody>
-              {leads.map(({ id, email, fields, campaign, campaignId, url, visitorId, at }) => (
+              {leads.slice(0, PAGE).map(({ id, email, fields, campaign, campaignId, url, visitorId, at }) => (
                 <tr key={id}>
                   <td className="max-w-72 truncate font-semibold">{email ?? Object.values(fields).join(', ')}</td>
                   <td className="max-w-60 truncate">{campaign ?? campaignId}</td>
@@ -68,6 +77,20 @@ export default async function LeadsPage({ searchParams }: { searchParams: Promis
               ))}
             </tbody>
           </table>
+          {(after ?? last) && (
+            <nav aria-label="Pages of leads" className="flex gap-4 p-3">
+              {after && (
+                <Link className="act-quiet" href={to()}>
+                  Newest
+                </Link>
+              )}
+              {last && (
+                <Link className="act-quiet" href={to(last.id)}>
+                  Older
+                </Link>
+              )}
+            </nav>
+          )}
         </div>
       )}
     </div>

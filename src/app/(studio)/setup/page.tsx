@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { requireSite } from '@/server/auth/current';
 import { listReleases } from '@/server/db/releases';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { Setup } from '@/studio/setup/Setup';
 
 export const metadata: Metadata = { title: 'Setup' };

@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { requireSite } from '@/server/auth/current';
 import { listRecordedPages } from '@/server/db/visits';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { sectionsOf } from '@/studio/ribbon/layout';
 import { TodayScreen } from '@/studio/today/TodayScreen';
 

@@ -3,10 +3,10 @@ import Link from 'next/link';
 import { requireSite } from '@/server/auth/current';
 import { loadRecorded } from '@/server/db/recorded';
 import { countVisits } from '@/server/db/visits';
-import { pool } from '@/server/pool';
-import { requestTime } from '@/server/clock';
-import { Empty } from '@/studio/parts/Empty';
-import { ScreenHead } from '@/studio/parts/ScreenHead';
+import { pool } from '@/server/db/sharedPool';
+import { requestTime } from '@/server/http/clock';
+import { Empty } from '@/studio/parts/layout/Empty';
+import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
 import { RecordedProvider } from '@/studio/rule/recorded';
 import { VisitScreen } from '@/studio/visits/VisitScreen';
 

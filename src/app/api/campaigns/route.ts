@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { upgradeCampaign } from '@/core/flows/upgrade';
 import { campaignSchema } from '@/core/campaigns/campaign';
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { insertCampaign } from '@/server/db/campaigns';
 import { withTransaction } from '@/server/db/pool';
-import { newId } from '@/server/ids';
-import { pool } from '@/server/pool';
+import { newId } from '@/server/db/ids';
+import { pool } from '@/server/db/sharedPool';
 
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {

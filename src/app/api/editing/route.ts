@@ -1,7 +1,7 @@
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { leaveEditing, noteEditing } from '@/server/db/editing';
-import { pool } from '@/server/pool';
-import { editingSchema } from '@/server/requests';
+import { pool } from '@/server/db/sharedPool';
+import { editingSchema } from '@/server/http/requests';
 
 /** An editor says again and again that it is open, and hears who else has the same open and whether it was saved elsewhere. */
 export async function POST(request: Request) {

@@ -1,8 +1,8 @@
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { insertPageSet } from '@/server/db/vocabulary';
-import { newId } from '@/server/ids';
-import { pool } from '@/server/pool';
-import { pageSetSchema } from '@/server/requests';
+import { newId } from '@/server/db/ids';
+import { pool } from '@/server/db/sharedPool';
+import { pageSetSchema } from '@/server/http/requests';
 
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {

@@ -1,8 +1,8 @@
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { insertPlace } from '@/server/db/vocabulary';
-import { newId } from '@/server/ids';
-import { pool } from '@/server/pool';
-import { newPlaceSchema } from '@/server/requests';
+import { newId } from '@/server/db/ids';
+import { pool } from '@/server/db/sharedPool';
+import { newPlaceSchema } from '@/server/http/requests';
 
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {

@@ -1,11 +1,11 @@
 import { startOf } from '@/core/flows/flow';
 import { placeOf } from '@/core/messages/message';
 import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
-import { answerInLines, bodyAs } from '@/server/api';
+import { answerInLines, bodyAs } from '@/server/http/api';
 import { listCampaigns } from '@/server/db/campaigns';
-import { pool } from '@/server/pool';
-import { rehearseSchema } from '@/server/requests';
-import { think } from '@/server/thinking/think';
+import { pool } from '@/server/db/sharedPool';
+import { rehearseSchema } from '@/server/http/requests';
+import { analyse } from '@/server/analysis/analyse';
 
 /** A rule over recorded visits; answers line by line as more is known. */
 export async function POST(request: Request) {
@@ -17,7 +17,7 @@ export async function POST(request: Request) {
           .map((one): CampaignToRehearse => ({ id: one.id, rule: one.rule, place: placeOf(startOf(one.flow)) }))
       : [];
     return (emit) =>
-      think(
+      analyse(
         { kind: 'rehearse', site: siteId, campaign: { id: campaign, place, rule }, days, live },
         { signal: request.signal, onPart: emit },
       );

@@ -1,6 +1,6 @@
-import { answer, bodyAs } from '@/server/api';
-import { pool } from '@/server/pool';
-import { releaseSchema } from '@/server/requests';
+import { answer, bodyAs } from '@/server/http/api';
+import { pool } from '@/server/db/sharedPool';
+import { releaseSchema } from '@/server/http/requests';
 import { publish } from '@/server/releases/publish';
 
 export async function POST(request: Request) {

@@ -1,7 +1,7 @@
-import { answer, queryAs } from '@/server/api';
+import { answer, queryAs } from '@/server/http/api';
 import { searchSite } from '@/server/db/search';
-import { pool } from '@/server/pool';
-import { searchSchema } from '@/server/requests';
+import { pool } from '@/server/db/sharedPool';
+import { searchSchema } from '@/server/http/requests';
 
 /** Everything of the site whose name contains `text`. */
 export async function GET(request: Request) {

@@ -1,10 +1,10 @@
 import type { z } from 'zod';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { insertSegment } from '@/server/db/segments';
-import { newId } from '@/server/ids';
-import { pool } from '@/server/pool';
-import { refuseCircle } from './circle';
+import { newId } from '@/server/db/ids';
+import { pool } from '@/server/db/sharedPool';
+import { refuseCircle } from '../../../server/segments/circle';
 
 const newSegmentSchema = segmentSchema.extend({ name: nameSchema });
 export type NewSegment = z.infer<typeof newSegmentSchema>;

@@ -1,6 +1,6 @@
-import { answer, queryAs } from '@/server/api';
-import { pool } from '@/server/pool';
-import { todaySchema } from '@/server/requests';
+import { answer, queryAs } from '@/server/http/api';
+import { pool } from '@/server/db/sharedPool';
+import { todaySchema } from '@/server/http/requests';
 import { listAttention } from '@/server/today/attention';
 import { loadCourses } from '@/server/today/course';
 
@@ -8,7 +8,8 @@ import { loadCourses } from '@/server/today/course';
 export async function GET(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const { zone } = queryAs(request, todaySchema);
-    const [courses, attention] = await Promise.all([loadCourses(pool(), siteId, zone), listAttention(pool(), siteId, Date.now())]);
+    const now = Date.now();
+    const [courses, attention] = await Promise.all([loadCourses(pool(), siteId, { zone, now }), listAttention(pool(), siteId, now)]);
     return { courses, attention };
   });
 }

@@ -1,10 +1,10 @@
-import { issueWords, parseWith } from '@/core/rules/parse';
+import { issueWords, parseWith } from '@/core/parsing/parse';
 import { termsFromParameters } from '@/core/visits/filter';
-import { answer, Refused } from '@/server/api';
+import { answer, Refused } from '@/server/http/api';
 import { listVisits } from '@/server/db/visits';
-import { pool } from '@/server/pool';
-import { visitsPageSchema } from '@/server/requests';
-import { think } from '@/server/thinking/think';
+import { pool } from '@/server/db/sharedPool';
+import { visitsPageSchema } from '@/server/http/requests';
+import { analyse } from '@/server/analysis/analyse';
 
 const OTHERS = Object.keys(visitsPageSchema.shape);
 
@@ -16,7 +16,7 @@ export async function GET(request: Request) {
     const { terms, issues } = termsFromParameters(searchParams, OTHERS);
     const wrong = [...(page.ok ? [] : page.issues), ...issues];
     if (!page.ok || wrong.length) throw new Refused(422, 'query.shape', wrong.map(issueWords).join('; '), wrong);
-    const { ids, ...sizes } = await think({ kind: 'visits', site: siteId, terms, ...page.value }, { signal: request.signal });
+    const { ids, ...sizes } = await analyse({ kind: 'visits', site: siteId, terms, ...page.value }, { signal: request.signal });
     const list = ids.length ? await listVisits(pool(), siteId, { limit: ids.length, visitIds: ids }) : [];
     return { ...sizes, list };
   });

@@ -1,5 +1,6 @@
 import type { Subject } from '../subject';
 import type { Calendar } from './calendar';
+import { isoInstant, isWrittenInstant } from '../../logic/valueTest';
 import { calendarHolds, calendarWakesAt } from './calendar';
 
 const subject = (now: string, zone?: string): Subject => ({
@@ -51,4 +52,21 @@ test('it wakes at the next edge only', () => {
   const now = Date.parse('2026-11-25T09:30:20Z');
   expect(calendarWakesAt({ kind: 'calendar', from: '2026-11-25', until: '2026-11-26' }, now)).toBe(Date.parse('2026-11-26'));
   expect(calendarWakesAt({ kind: 'calendar', hours: ['10:00', '11:00'] }, now)).toBe(Date.parse('2026-11-25T09:31:00Z'));
+});
+
+test.each([
+  ['2026-11-25', Date.UTC(2026, 10, 25), true],
+  ['2026-11-25T08:00Z', Date.UTC(2026, 10, 25, 8), true],
+  ['2026-11-25T08:00:00+01:00', Date.UTC(2026, 10, 25, 7), true],
+  ['2026-11-25T08:00', Date.UTC(2026, 10, 25, 8), false],
+  ['the 25th', undefined, false],
+] as const)('%s is one instant on every machine, and may be written only where it says its offset', (text, at, mayBeWritten) => {
+  const zone = process.env['TZ'];
+  process.env['TZ'] = 'Pacific/Auckland';
+  try {
+    expect([isoInstant(text), isWrittenInstant(text)]).toEqual([at, mayBeWritten]);
+  } finally {
+    if (zone === undefined) delete process.env['TZ'];
+    else process.env['TZ'] = zone;
+  }
 });

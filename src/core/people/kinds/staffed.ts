@@ -1,8 +1,37 @@
 import { z } from 'zod';
-import type { Truth } from '../../rules/truth';
+import type { Truth } from '../../logic/truth';
 import type { Subject } from '../subject';
+import type { PeopleKind } from '../kind';
+import { spoken } from '../../typing/spoken';
 
 export const staffedSchema = () => z.strictObject({ kind: z.literal('staffed'), is: z.boolean() });
 export type Staffed = z.infer<ReturnType<typeof staffedSchema>>;
 export const staffedHolds = ({ is }: Staffed, { staffed }: Subject): Truth => (staffed === undefined ? null : staffed === is);
 export const staffedWords = ({ is }: Staffed): string => (is ? 'can reach someone by chat now' : 'can reach nobody by chat now');
+
+export const staffedKind: PeopleKind<Staffed, 'server'> = {
+  kind: 'staffed',
+  schema: staffedSchema,
+  holds: staffedHolds,
+  words: staffedWords,
+  found: (_condition, { staffed }) => (staffed === undefined ? 'not recorded' : staffed ? 'somebody is there' : 'nobody is there'),
+  judgedIn: 'server',
+  isSupplied: false,
+  counting: { by: 'record' },
+  changes: {},
+  reasoning: { says: ({ is }) => is },
+  editor: {
+    label: 'Somebody is there to chat',
+    make: () => ({ kind: 'staffed', is: true }),
+    rows: [[{ field: 'yesNo', label: 'Staffed', yes: 'while somebody is there to chat', no: 'while nobody is there to chat' }]],
+  },
+  typed: (said) =>
+    spoken(said, {
+      says: ['staffed', 'somebody is there', 'someone is there', 'can reach someone', 'team is online', 'agents online', 'chat is open'],
+      also: ['chat', 'now', 'by', 'to', 'somebody', 'someone', 'there', 'is'],
+    })
+      ? [{ leaf: { kind: 'staffed', is: true }, sureness: 3 }]
+      : [],
+  negate: ({ kind, is }) => ({ kind, is: !is }),
+  example: (fc) => fc.record({ kind: fc.constant('staffed' as const), is: fc.boolean() }),
+};

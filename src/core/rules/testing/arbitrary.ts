@@ -1,135 +1,46 @@
 // Random rules, visitors and timelines for property tests. Small vocabularies, so that conditions meet what they ask for.
 import fc from 'fast-check';
 import type { SiteEvent, Visit, Visitor, View } from '../../history/visitor';
-import { CHANNELS, DAY_MS, DEVICE_CATEGORIES, OUTCOMES, WEATHERS } from '../../history/visitor';
+import { CHANNELS, DEVICE_CATEGORIES, OUTCOMES, WEATHERS } from '../../history/visitor';
 import type { Moment } from '../../moments/moment';
+import { momentKinds } from '../../moments/moment';
 import type { Signal } from '../../moments/signal';
 import type { Pacing } from '../../pacing/pacing';
 import type { Pages } from '../../pages/pages';
-import type { PagePattern } from '../../pages/pattern';
 import type { PeopleCondition } from '../../people/condition';
-import type { Expr } from '../expr';
-import type { Range } from '../range';
+import { peopleKinds } from '../../people/condition';
+import type { Expr } from '../../logic/expr';
 import type { Rule } from '../schema';
-import type { ValueTest } from '../valueTest';
+import { maybe as optional, PATHS, patternExample, shape as shaped, textExample, valueTestExample } from '../../testing/examples';
+import { DAY_MS } from '../../time/day';
 
 export const NOW = Date.parse('2026-11-25T10:30:00Z');
-const PATHS = ['/', '/huts', '/huts/upper-moss', '/huts/closed', '/book', '/book/done', '/routes/ridge/day-2'];
 const EVENTS = ['booking', 'quote_opened'];
 const SELECTORS = ['#book-now', '.signup'];
 const TAGS = ['family', 'skier'];
 
-const maybe = <T>(one: fc.Arbitrary<T>) => fc.option(one, { nil: undefined });
-/** Leaves out what is undefined, as parsed JSON would. */
-function shape<T extends object>(fields: { [K in keyof T]: fc.Arbitrary<T[K]> }): fc.Arbitrary<T> {
-  return fc.record(fields).map((record) => Object.fromEntries(Object.entries(record).filter(([, value]) => value !== undefined)) as T);
-}
+const maybe = <T>(one: fc.Arbitrary<T>) => optional(fc, one);
+const shape = <T extends object>(fields: { [K in keyof T]: fc.Arbitrary<T[K]> }): fc.Arbitrary<T> => shaped(fc, fields);
 
-const range = (most: number): fc.Arbitrary<Range> =>
-  fc.oneof(
-    fc.integer({ min: 0, max: most }).map((min) => ({ min })),
-    fc.integer({ min: 0, max: most }).map((max) => ({ max })),
-    fc
-      .tuple(fc.integer({ min: 0, max: most }), fc.integer({ min: 0, max: most }))
-      .map(([a, b]) => ({ min: Math.min(a, b), max: Math.max(a, b) })),
-  );
-const within = maybe(fc.constantFrom<number | 'visit'>(1, 7, 30, 'visit'));
-const times = maybe(range(4));
-const list = <T>(from: readonly T[]) => fc.uniqueArray(fc.constantFrom(...from), { minLength: 1, maxLength: 2 });
+export const pattern = patternExample(fc);
+export const valueTest = valueTestExample(fc);
+const text = textExample(fc);
 
-export const pattern: fc.Arbitrary<PagePattern> = fc.oneof(
-  fc.record({ op: fc.constantFrom('is' as const, 'like' as const), value: fc.constantFrom(...PATHS, '/huts/*', '/huts/**', '/**/day-2') }),
-  fc.record({
-    op: fc.constantFrom('starts' as const, 'contains' as const, 'ends' as const),
-    value: fc.constantFrom('/huts', 'book', 'done'),
-  }),
-  fc.constantFrom<PagePattern>(
-    { part: 'title', op: 'contains', value: 'moss' },
-    { part: 'parameter', name: 'ref', op: 'exists' },
-    { part: 'label', op: 'is', value: 'winter' },
-  ),
-);
-const pages = maybe(fc.array(pattern, { minLength: 1, maxLength: 2 }));
-
-const text = fc.constantFrom('yes', 'no', 'member-plus', '5');
-export const valueTest: fc.Arbitrary<ValueTest> = fc.oneof(
-  fc.record({ op: fc.constantFrom('is' as const, 'contains' as const, 'starts' as const, 'ends' as const), value: text }),
-  fc.record({ op: fc.constant('oneOf' as const), value: list(['yes', '5']) }),
-  fc.constant({ op: 'exists' as const }),
-  range(9).map((bounds) => ({ op: 'range' as const, ...bounds })),
-  range(60).map((bounds) => ({ op: 'daysAgo' as const, ...bounds })),
-);
-const textTest = fc.oneof(
-  fc.record({ op: fc.constantFrom('is' as const, 'contains' as const), value: text }),
-  fc.constant({ op: 'exists' as const }),
-);
-const where = maybe(fc.array(fc.record({ key: fc.constantFrom('value', 'hut'), test: valueTest }), { minLength: 1, maxLength: 1 }));
-const kind = <K extends string>(name: K) => fc.constant(name);
-
-const calendar = shape<Extract<PeopleCondition, { kind: 'calendar' }>>({
-  kind: kind('calendar'),
-  from: maybe(fc.constantFrom('2026-11-20', '2026-11-25T10:30:00Z', '2026-12-01')),
-  until: maybe(fc.constantFrom('2026-12-24', '2027-01-01')),
-  weekdays: maybe(fc.uniqueArray(fc.integer({ min: 1, max: 7 }), { minLength: 1, maxLength: 3 })),
-  hours: maybe(fc.constantFrom<[string, string]>(['08:00', '12:00'], ['10:00', '11:00'], ['22:00', '06:00'])),
-  zone: maybe(fc.constantFrom('visitor', 'Europe/Vienna')),
-});
-
+/** Of every kind but those that name a segment, by the kinds' own examples. */
 export const condition: fc.Arbitrary<PeopleCondition> = fc.oneof(
-  shape({ kind: kind('viewed'), pages, times, within }),
-  shape({ kind: kind('did'), event: fc.constantFrom(...EVENTS), where, times, within }),
-  shape({ kind: kind('engaged'), pages, seconds: range(60), within }),
-  shape({ kind: kind('read'), pages, scroll: fc.constantFrom(25, 50, 90), times, within }),
-  shape({ kind: kind('visits'), times: range(4), within }),
-  fc.record({ kind: kind('away'), days: range(20) }),
-  fc.record({ kind: kind('firstSeen'), days: range(60) }),
-  fc.record({ kind: kind('known'), is: fc.boolean() }),
-  fc.record({ kind: kind('trait'), key: fc.constantFrom('plan', 'nights', 'joined', 'gone'), test: valueTest }),
-  fc.record({ kind: kind('tagged'), tag: fc.constantFrom(...TAGS) }),
-  fc.record({ kind: kind('score'), points: range(9) }),
-  shape({ kind: kind('response'), campaign: fc.constantFrom('c1', 'c2'), outcome: fc.constantFrom(...OUTCOMES), times, within }),
-  shape({
-    kind: kind('source'),
-    of: maybe(fc.constantFrom('visit' as const, 'first' as const, 'ever' as const)),
-    channel: maybe(list(CHANNELS)),
-    referrer: maybe(textTest),
-    utm: maybe(shape({ campaign: maybe(textTest) })),
-  }),
-  shape({ kind: kind('location'), countries: maybe(list(['AT', 'DE', 'IT'])), cities: maybe(list(['graz', 'Munich'])) }),
-  shape({ kind: kind('weather'), is: maybe(list(WEATHERS)), celsius: maybe(range(9)) }),
-  shape({ kind: kind('device'), category: maybe(list(DEVICE_CATEGORIES)), os: maybe(list(['iOS', 'Linux'])) }),
-  fc.record({ kind: kind('language'), is: list(['de', 'de-AT', 'it']) }),
-  fc.record({ kind: kind('cookie'), name: fc.constant('seen'), test: textTest }),
-  fc.record({ kind: kind('adBlocker'), is: fc.boolean() }),
-  calendar.filter(({ from, until }) => !from || !until || Date.parse(from) < Date.parse(until)),
-  fc.record({ kind: kind('staffed'), is: fc.boolean() }),
-  fc.record({ kind: kind('team'), is: fc.boolean() }),
+  ...peopleKinds()
+    .filter(({ kind }) => kind !== 'segment')
+    .map(({ example }) => example(fc)),
 );
 
-const instant: fc.Arbitrary<Moment> = fc.oneof(
-  fc.constant<Moment>({ kind: 'exit' }),
-  fc.record({ kind: kind('idle'), seconds: fc.constantFrom(5, 20) }),
-);
-const lasting: fc.Arbitrary<Moment> = fc.oneof(
-  fc.constantFrom<Moment>({ kind: 'open' }, { kind: 'scrollStart' }),
-  shape({
-    kind: kind('delay'),
-    seconds: fc.constantFrom(0, 5, 20, 40),
-    of: maybe(fc.constantFrom('page' as const, 'visit' as const)),
-    counting: maybe(fc.constantFrom('open' as const, 'engaged' as const)),
-  }),
-  fc.record({ kind: kind('scroll'), atLeast: fc.constantFrom(10, 40, 75) }),
-  fc.record({ kind: kind('reach'), selector: fc.constantFrom(...SELECTORS) }),
-  shape({
-    kind: kind('visible'),
-    selector: fc.constantFrom(...SELECTORS),
-    share: fc.constantFrom(1, 50),
-    seconds: maybe(fc.constantFrom(2, 6)),
-  }),
-  fc.record({ kind: kind('click'), selector: fc.constantFrom(...SELECTORS) }),
-  shape({ kind: kind('clicks'), atLeast: fc.constantFrom(1, 3), of: maybe(fc.constantFrom('page' as const, 'visit' as const)) }),
-  shape({ kind: kind('event'), name: fc.constantFrom(...EVENTS), where }),
-);
+/** Of every kind, by the kinds' own examples; those that are true at an instant only may not be denied. */
+const momentsOf = (isInstant: boolean): fc.Arbitrary<Moment> =>
+  fc.oneof(
+    ...momentKinds()
+      .filter((kind) => kind.isInstant === isInstant)
+      .map(({ example }) => example(fc)),
+  );
+const [instant, lasting] = [momentsOf(true), momentsOf(false)];
 
 export function exprOf<T extends object>(leaf: fc.Arbitrary<T>, inNone: fc.Arbitrary<T> = leaf, depth = 2): fc.Arbitrary<Expr<T>> {
   if (depth === 0) return leaf;

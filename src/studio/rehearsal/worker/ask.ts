@@ -1,5 +1,5 @@
 import type { Rehearsed, RehearsalQuestion } from '@/core/rehearsal/rehearsed';
-import { readLines, RefusedLine } from '../../parts/readLines';
+import { readLines, RefusedLine } from '../../parts/net/readLines';
 import type { FromWorker, ToWorker } from './messages';
 
 export interface Listener {

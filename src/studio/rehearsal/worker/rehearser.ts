@@ -1,7 +1,7 @@
 import type { Budget } from '@/core/pacing/pacing';
 import type { PageSets } from '@/core/pages/pattern';
 import type { PeopleCondition } from '@/core/people/condition';
-import type { Answers } from '@/core/rehearsal/answers';
+import type { ConditionAnswers } from '@/core/rehearsal/answers';
 import { judgeByAnswers, unpackAnswers } from '@/core/rehearsal/answers';
 import type { Columns } from '@/core/rehearsal/columns';
 import { decodeColumns } from '@/core/rehearsal/encode';
@@ -10,7 +10,7 @@ import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
 import type { Rehearsed, RehearsalQuestion, RehearsedDays } from '@/core/rehearsal/rehearsed';
 import { rehearsedOf } from '@/core/rehearsal/rehearsed';
 import { reportInStages } from '@/core/rehearsal/report';
-import { leavesOf } from '@/core/rules/expr';
+import { leavesOf } from '@/core/logic/expr';
 
 /** The recorded visits of some days. */
 export interface Visits {
@@ -56,7 +56,7 @@ export class Rehearser {
   /** The snapshots that are here. */
   readonly #loaded = new Map<RehearsedDays, string>();
   /** Of each snapshot, by the condition's JSON. */
-  readonly #answers = new Map<string, Map<string, Answers>>();
+  readonly #answers = new Map<string, Map<string, ConditionAnswers>>();
   #told: Told | undefined;
   #toldAt = -Infinity;
 

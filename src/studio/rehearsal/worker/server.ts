@@ -1,4 +1,4 @@
-import type { Refusal } from '@/server/api';
+import type { Refusal } from '@/server/http/api';
 import type { Server, Told } from './rehearser';
 
 /** The server's own words for why not. */

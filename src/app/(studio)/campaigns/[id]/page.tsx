@@ -1,11 +1,10 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { requestTime } from '@/server/clock';
 import { requireSite } from '@/server/auth/current';
 import { countShowings, findCampaign } from '@/server/db/campaigns';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadRecorded } from '@/server/db/recorded';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { CampaignEditor } from '@/studio/campaigns/CampaignEditor';
 import { RecordedProvider } from '@/studio/rule/recorded';
 
@@ -26,7 +25,6 @@ export default async function CampaignPage({ params }: { params: Promise<{ id: s
     <RecordedProvider value={recorded}>
       <CampaignEditor
         id={id}
-        now={requestTime()}
         initial={{ name, goal, rule, flow, ...(holdout ? { holdout } : {}), ...(variants ? { variants } : {}) }}
         status={status}
         revision={revision}

@@ -3,7 +3,7 @@ import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
 import { findSegment } from '@/server/db/segments';
 import { loadRecorded } from '@/server/db/recorded';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { usersOf } from '@/server/segments/users';
 import { RecordedProvider } from '@/studio/rule/recorded';
 import { SegmentEditor } from '@/studio/segments/SegmentEditor';

@@ -2,8 +2,8 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { requireSite } from '@/server/auth/current';
 import { listSegments } from '@/server/db/segments';
-import { pool } from '@/server/pool';
-import { ScreenHead } from '@/studio/parts/ScreenHead';
+import { pool } from '@/server/db/sharedPool';
+import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
 import { OverlapMatrix } from '@/studio/segments/OverlapMatrix';
 
 export const metadata: Metadata = { title: 'Overlap' };

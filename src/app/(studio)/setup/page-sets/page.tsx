@@ -5,9 +5,9 @@ import { patternWords } from '@/core/pages/pattern';
 import { requireSite } from '@/server/auth/current';
 import { listRecordedPages } from '@/server/db/visits';
 import { pageSets } from '@/server/db/vocabulary';
-import { pool } from '@/server/pool';
-import { Empty } from '@/studio/parts/Empty';
-import { NewButton } from '@/studio/parts/NewButton';
+import { pool } from '@/server/db/sharedPool';
+import { Empty } from '@/studio/parts/layout/Empty';
+import { NewButton } from '@/studio/parts/layout/NewButton';
 import { unusedName } from '@/studio/parts/unusedName';
 import { SetupHead } from '@/studio/setup/SetupHead';
 

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import { requireSite } from '@/server/auth/current';
 import { places } from '@/server/db/vocabulary';
 import { countIn, listSpots } from '@/server/map/visitors';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { PlaceList } from '@/studio/places/PlaceList';
 
 export const metadata: Metadata = { title: 'Places' };

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
 import { listRecordedPages, listVisits } from '@/server/db/visits';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { loadFacts } from '@/server/visitors/facts';
 import { sectionsOf } from '@/studio/ribbon/layout';
 import { VisitorHistory } from '@/studio/visitors/VisitorHistory';

@@ -1,12 +1,12 @@
 import { upgradeCampaign } from '@/core/flows/upgrade';
 import { z } from 'zod';
 import { campaignSchema } from '@/core/campaigns/campaign';
-import { answer, bodyAs, Refused } from '@/server/api';
-import { moveToBin } from '@/server/db/bin';
+import { answer, bodyAs, Refused } from '@/server/http/api';
+import { moveToBin } from '@/server/db/trash';
 import { findCampaign, setCampaignStatus, updateCampaign } from '@/server/db/campaigns';
 import { withTransaction } from '@/server/db/pool';
-import { pool } from '@/server/pool';
-import { statusSchema } from '@/server/requests';
+import { pool } from '@/server/db/sharedPool';
+import { statusSchema } from '@/server/http/requests';
 
 const changedCampaignSchema = z.preprocess(upgradeCampaign, campaignSchema.safeExtend({ revision: z.int().min(1) }));
 type Context = { params: Promise<{ id: string }> };

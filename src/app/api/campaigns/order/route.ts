@@ -1,7 +1,7 @@
-import { answer, bodyAs, Refused } from '@/server/api';
+import { answer, bodyAs, Refused } from '@/server/http/api';
 import { orderCampaigns } from '@/server/db/campaigns';
-import { pool } from '@/server/pool';
-import { orderSchema } from '@/server/requests';
+import { pool } from '@/server/db/sharedPool';
+import { orderSchema } from '@/server/http/requests';
 
 /** Puts all campaigns of the site in an order; each must be named once. */
 export async function PUT(request: Request) {

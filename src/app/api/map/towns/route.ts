@@ -1,6 +1,6 @@
-import { answer, queryAs } from '@/server/api';
+import { answer, queryAs } from '@/server/http/api';
 import { searchTowns, townsWithin } from '@/server/map/towns';
-import { townsSchema } from '@/server/requests';
+import { townsSchema } from '@/server/http/requests';
 
 /** Shipped towns by how their name begins, or the largest in sight. */
 export async function GET(request: Request) {

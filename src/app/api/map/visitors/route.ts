@@ -1,6 +1,6 @@
-import { answer } from '@/server/api';
+import { answer } from '@/server/http/api';
 import { listSpots } from '@/server/map/visitors';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 
 /** Where the visitors of the last thirty days were. */
 export async function GET(request: Request) {

@@ -1,8 +1,8 @@
-import { answer, bodyAs, Refused } from '@/server/api';
-import { moveToBin } from '@/server/db/bin';
+import { answer, bodyAs, Refused } from '@/server/http/api';
+import { moveToBin } from '@/server/db/trash';
 import { places } from '@/server/db/vocabulary';
-import { pool } from '@/server/pool';
-import { changedPlaceSchema } from '@/server/requests';
+import { pool } from '@/server/db/sharedPool';
+import { changedPlaceSchema } from '@/server/http/requests';
 import { usersInWords, usersOf } from '@/server/segments/users';
 
 type Context = { params: Promise<{ id: string }> };

@@ -1,7 +1,7 @@
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { countIn, listSpots } from '@/server/map/visitors';
-import { pool } from '@/server/pool';
-import { placeCountSchema } from '@/server/requests';
+import { pool } from '@/server/db/sharedPool';
+import { placeCountSchema } from '@/server/http/requests';
 
 /** How many visitors of the last thirty days are in a shape, and how exact their positions are. */
 export async function POST(request: Request) {

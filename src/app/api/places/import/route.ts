@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { fromGeoJson } from '@/core/geo/geojson';
-import { issueWords } from '@/core/rules/parse';
-import { answer, bodyAs, Refused } from '@/server/api';
+import { issueWords } from '@/core/parsing/parse';
+import { answer, bodyAs, Refused } from '@/server/http/api';
 import { withTransaction } from '@/server/db/pool';
 import { insertPlace } from '@/server/db/vocabulary';
-import { newId } from '@/server/ids';
-import { pool } from '@/server/pool';
+import { newId } from '@/server/db/ids';
+import { pool } from '@/server/db/sharedPool';
 
 /** GeoJSON's features become places, all or none. */
 export async function POST(request: Request) {

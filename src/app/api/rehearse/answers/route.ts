@@ -1,17 +1,17 @@
 import { startOf } from '@/core/flows/flow';
 import { placeOf } from '@/core/messages/message';
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { listCampaigns } from '@/server/db/campaigns';
-import { pool } from '@/server/pool';
-import { answersSchema } from '@/server/requests';
-import { think } from '@/server/thinking/think';
+import { pool } from '@/server/db/sharedPool';
+import { answersSchema } from '@/server/http/requests';
+import { analyse } from '@/server/analysis/analyse';
 
 /** What people conditions say of each view of a snapshot, with everything else that a rehearsal in the browser needs. */
 export async function POST(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const { days, snapshot, conditions } = await bodyAs(request, answersSchema);
     const [{ answers, ...told }, campaigns] = await Promise.all([
-      think({ kind: 'answers', site: siteId, days, snapshot, conditions }, { signal: request.signal }),
+      analyse({ kind: 'answers', site: siteId, days, snapshot, conditions }, { signal: request.signal }),
       listCampaigns(pool(), siteId),
     ]);
     return {

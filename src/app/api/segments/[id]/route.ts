@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
-import { answer, bodyAs, Refused } from '@/server/api';
-import { moveToBin } from '@/server/db/bin';
+import { answer, bodyAs, Refused } from '@/server/http/api';
+import { moveToBin } from '@/server/db/trash';
 import { findSegment, updateSegment } from '@/server/db/segments';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { usersInWords, usersOf } from '@/server/segments/users';
-import { refuseCircle } from '../circle';
+import { refuseCircle } from '../../../../server/segments/circle';
 
 const changedSegmentSchema = segmentSchema.extend({ name: nameSchema, revision: z.int().min(1) });
 type Context = { params: Promise<{ id: string }> };

@@ -1,17 +1,17 @@
 import { z } from 'zod';
 import { referencesIn } from '@/core/rules/references';
 import { inOrderOfUse, withSegmentIds } from '@/core/rules/rename';
-import type { Issue } from '@/core/rules/parse';
-import { issueWords } from '@/core/rules/parse';
+import type { Issue } from '@/core/parsing/parse';
+import { issueWords } from '@/core/parsing/parse';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
-import { answer, bodyAs, Refused } from '@/server/api';
+import { answer, bodyAs, Refused } from '@/server/http/api';
 import { withTransaction } from '@/server/db/pool';
 import type { Queryable } from '@/server/db/queryable';
 import { insertSegment, listSegments } from '@/server/db/segments';
 import { pageSets, places } from '@/server/db/vocabulary';
-import { newId } from '@/server/ids';
-import { pool } from '@/server/pool';
-import { refuseCircleIn } from '../circle';
+import { newId } from '@/server/db/ids';
+import { pool } from '@/server/db/sharedPool';
+import { refuseCircleIn } from '../../../../server/segments/circle';
 
 const oneSchema = segmentSchema.extend({ name: nameSchema });
 const importSchema = z.union([oneSchema.transform((one) => [one]), z.array(oneSchema).min(1).max(500)]);

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { segmentSchema } from '@/core/rules/schema';
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { listSegments } from '@/server/db/segments';
-import { pool } from '@/server/pool';
-import { think } from '@/server/thinking/think';
+import { pool } from '@/server/db/sharedPool';
+import { analyse } from '@/server/analysis/analyse';
 
 const MOST = 20;
 const overlapSchema = z.strictObject({
@@ -22,7 +22,7 @@ export async function POST(request: Request) {
     const { segments: ids, draft } = await bodyAs(request, overlapSchema);
     const all = await listSegments(pool(), siteId);
     const chosen = (ids ? all.filter(({ id }) => ids.includes(id)) : all).slice(0, draft ? MOST - 1 : MOST);
-    const both = await think(
+    const both = await analyse(
       {
         kind: 'overlap',
         site: siteId,

@@ -1,8 +1,8 @@
 import { segmentSchema } from '@/core/rules/schema';
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { listVisits } from '@/server/db/visits';
-import { pool } from '@/server/pool';
-import { think } from '@/server/thinking/think';
+import { pool } from '@/server/db/sharedPool';
+import { analyse } from '@/server/analysis/analyse';
 
 const SAMPLE = 6;
 
@@ -11,7 +11,7 @@ export async function POST(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const { lookback, people } = await bodyAs(request, segmentSchema);
     const started = performance.now();
-    const { sample, ...size } = await think({ kind: 'size', site: siteId, segment: { lookback, people } }, { signal: request.signal });
+    const { sample, ...size } = await analyse({ kind: 'size', site: siteId, segment: { lookback, people } }, { signal: request.signal });
     const ms = Math.round(performance.now() - started);
     const visits = sample.length ? await listVisits(pool(), siteId, { limit: SAMPLE, visitorIds: sample }) : [];
     return { ...size, ms, visits };

@@ -1,13 +1,13 @@
-import { answer } from '@/server/api';
+import { answer } from '@/server/http/api';
 import { listSegments } from '@/server/db/segments';
-import { pool } from '@/server/pool';
-import { think } from '@/server/thinking/think';
+import { pool } from '@/server/db/sharedPool';
+import { analyse } from '@/server/analysis/analyse';
 
 /** How many people each of the site's segments holds, by its id. */
 export async function GET(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const segments = await listSegments(pool(), siteId);
-    const sizes = await think(
+    const sizes = await analyse(
       { kind: 'sizes', site: siteId, segments: segments.map(({ lookback, people }) => ({ lookback, people })) },
       { signal: request.signal },
     );

@@ -1,7 +1,7 @@
 import { budgetSchema } from '@/core/pacing/pacing';
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { setBudget } from '@/server/db/sites';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 
 /** What all campaigns of the site together may show. */
 export async function PUT(request: Request) {

@@ -1,7 +1,7 @@
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { setPrivacy } from '@/server/db/sites';
-import { pool } from '@/server/pool';
-import { privacySchema } from '@/server/requests';
+import { pool } from '@/server/db/sharedPool';
+import { privacySchema } from '@/server/http/requests';
 
 export async function PUT(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {

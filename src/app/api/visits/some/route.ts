@@ -1,7 +1,7 @@
-import { answer, bodyAs } from '@/server/api';
+import { answer, bodyAs } from '@/server/http/api';
 import { listVisits } from '@/server/db/visits';
-import { pool } from '@/server/pool';
-import { someVisitsSchema } from '@/server/requests';
+import { pool } from '@/server/db/sharedPool';
+import { someVisitsSchema } from '@/server/http/requests';
 
 /** Recorded visits by their ids, to draw. */
 export async function POST(request: Request) {

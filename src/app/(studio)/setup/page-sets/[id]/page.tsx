@@ -3,7 +3,7 @@ import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
 import { loadRecorded } from '@/server/db/recorded';
 import { pageSets } from '@/server/db/vocabulary';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { usersOf } from '@/server/segments/users';
 import { PageSetEditor } from '@/studio/pageSets/PageSetEditor';
 import { RecordedProvider } from '@/studio/rule/recorded';

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
 import { places } from '@/server/db/vocabulary';
-import { pool } from '@/server/pool';
+import { pool } from '@/server/db/sharedPool';
 import { usersOf } from '@/server/segments/users';
 import { PlaceEditor } from '@/studio/places/PlaceEditor';
 import { SetupHead } from '@/studio/setup/SetupHead';

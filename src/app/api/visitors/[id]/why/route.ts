@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { answer, Refused } from '@/server/api';
-import { pool } from '@/server/pool';
+import { answer, Refused } from '@/server/http/api';
+import { pool } from '@/server/db/sharedPool';
 import { whyAt } from '@/server/visitors/why';
 
 const query = z.object({

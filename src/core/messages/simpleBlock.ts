@@ -1,0 +1,34 @@
+// Every kind of block that can stand in a column.
+import { z } from 'zod';
+import type { BlockKind } from './blockKind';
+import { buttonsBlock } from './blocks/buttons';
+import { choiceBlock } from './blocks/choice';
+import { countdownBlock } from './blocks/countdown';
+import { couponBlock } from './blocks/coupon';
+import { formBlock } from './blocks/form';
+import { headingBlock } from './blocks/heading';
+import { pictureBlock } from './blocks/picture';
+import { ratingBlock } from './blocks/rating';
+import { spacerBlock } from './blocks/spacer';
+import { textBlock } from './blocks/text';
+
+export const SIMPLE_BLOCKS = {
+  heading: headingBlock,
+  text: textBlock,
+  picture: pictureBlock,
+  buttons: buttonsBlock,
+  form: formBlock,
+  choice: choiceBlock,
+  countdown: countdownBlock,
+  coupon: couponBlock,
+  rating: ratingBlock,
+  spacer: spacerBlock,
+} as const;
+
+type Kinds = typeof SIMPLE_BLOCKS;
+export type SimpleBlock = { [K in keyof Kinds]: Kinds[K] extends BlockKind<infer B> ? B : never }[keyof Kinds];
+
+export const simpleSchemas = (): z.ZodObject[] => Object.values(SIMPLE_BLOCKS).map(({ schema }) => schema() as unknown as z.ZodObject);
+
+export const simpleBlockSchema = () =>
+  z.discriminatedUnion('kind', simpleSchemas() as [z.ZodObject, ...z.ZodObject[]]) as unknown as z.ZodType<SimpleBlock>;

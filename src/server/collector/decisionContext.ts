@@ -1,0 +1,108 @@
+import { visitorAt } from '@/core/history/record';
+import type { Visitor, Weather } from '@/core/history/visitor';
+import { keyOf } from '@/core/messages/merge';
+import { conditionHolds } from '@/core/people/condition';
+import { LONGEST_LOOKBACK_DAYS } from '@/core/history/visitor';
+import type { DecisionContext } from '@/core/wire/items';
+import type { CurrentRelease } from '../db/releases';
+import type { Queryable } from '../db/queryable';
+import { many, maybeOne } from '../db/queryable';
+import type { AskWeather } from '../connections/services';
+import type { StoredVisitor } from '../db/visitors';
+import { loadVisitors } from '../db/visitors';
+
+/** What the page must know to decide: the release, the facts over the history on record by now, and what was shown before. */
+export async function loadDecisionContext(
+  db: Queryable,
+  {
+    siteId,
+    visitorId,
+    current,
+    now,
+    askWeather,
+    skew = 0,
+  }: {
+    siteId: number;
+    visitorId: number;
+    current: CurrentRelease | undefined;
+    now: number;
+    askWeather: AskWeather;
+    /** What the browser's clock is behind, in ms: instants are told by its own clock. */
+    skew?: number;
+  },
+): Promise<DecisionContext> {
+  if (!current) return { release: null, facts: [], pacing: { campaigns: {} } };
+  const wanted = current.document.values ?? [];
+  const stored = current.facts.length || wanted.length ? (await loadVisitors(db, siteId, [visitorId]))[0] : undefined;
+  const record = stored?.record;
+  // A clock that is a little ahead must not hide the very page view that asks.
+  const judgedAt = Math.max(now, record?.visits.at(-1)?.views.at(-1)?.at ?? 0);
+  const asksWeather = current.facts.some(({ kind }) => kind === 'weather');
+  const weather = stored && asksWeather ? await weatherOf(db, { siteId, stored, at: judgedAt, askWeather }) : undefined;
+  const visitor = record && { ...visitorAt(record, judgedAt), ...(weather ? { weather } : {}) };
+  const { sets, places } = current;
+  const facts = current.facts.map((condition) =>
+    visitor ? conditionHolds(condition, { visitor, now: judgedAt, lookback: LONGEST_LOOKBACK_DAYS, sets, places, segments: {} }) : null,
+  );
+  return {
+    release: { number: current.number, hash: current.hash },
+    facts,
+    pacing: await loadPacing(db, { siteId, visitorId, skew }),
+    ...(visitor && wanted.length ? { values: valuesOf(visitor, wanted) } : {}),
+  };
+}
+
+export async function findVisitor(db: Queryable, siteId: number, browser: string): Promise<number | undefined> {
+  return (await maybeOne<{ id: number }>(db, `select id from visitor where site_id = $1 and browser_id = $2`, [siteId, browser]))?.id;
+}
+
+/** The weather where the visitor is, asked once a visit and put on record with it. */
+async function weatherOf(
+  db: Queryable,
+  { siteId, stored, at, askWeather }: { siteId: number; stored: StoredVisitor; at: number; askWeather: AskWeather },
+): Promise<Weather | undefined> {
+  const visit = stored.record.visits.at(-1);
+  if (!visit || visit.weather) return visit?.weather;
+  const { lat, lon } = visit.location ?? {};
+  if (lat === undefined || lon === undefined) return undefined;
+  const weather = await askWeather({ lat, lon }, at);
+  if (weather)
+    await db.query(`update visit set weather = $3 where site_id = $1 and id = $2 and weather is null`, [
+      siteId,
+      stored.visitIds.at(-1),
+      weather,
+    ]);
+  return weather;
+}
+
+/** Traits by their keys, and the place, as texts; only those that a message asks for leave the server. */
+function valuesOf({ traits, location }: Visitor, wanted: readonly string[]): Record<string, string> {
+  const known = new Map<string, unknown>(Object.entries(traits).map(([key, value]) => [keyOf(key), value]));
+  for (const [key, value] of Object.entries({ city: location?.city, country: location?.country }))
+    if (value !== undefined && !known.has(key)) known.set(key, value);
+  return Object.fromEntries(
+    wanted.flatMap((name) => {
+      const value = known.get(name);
+      return typeof value === 'string' || typeof value === 'number' ? [[name, String(value)]] : [];
+    }),
+  );
+}
+
+async function loadPacing(
+  db: Queryable,
+  { siteId, visitorId, skew }: { siteId: number; visitorId: number; skew: number },
+): Promise<DecisionContext['pacing']> {
+  const rows = await many<{ campaign: string; lastAt: string; shown: number; dismissed: number; converted: number }>(
+    db,
+    `select campaign_id as campaign, ms(max(showing.at)) as "lastAt", count(distinct showing.id)::int as shown,
+            count(*) filter (where kind = 'dismissed')::int as dismissed, count(*) filter (where kind = 'converted')::int as converted
+       from showing left join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id
+      where showing.site_id = $1 and visitor_id = $2 and not opened group by campaign_id`,
+    [siteId, visitorId],
+  );
+  const campaigns = Object.fromEntries(
+    rows.map(({ campaign, lastAt, ...counts }) => [campaign, { ...counts, lastAt: Number(lastAt) - skew }]),
+  );
+  const latest = Math.max(...rows.map(({ lastAt }) => Number(lastAt)));
+  return { campaigns, ...(rows.length ? { lastAt: latest - skew } : {}) };
+}

@@ -1,0 +1,92 @@
+import type { FreshDatabase } from '../testing/freshDatabase';
+import { freshDatabase } from '../testing/freshDatabase';
+import { bringBack, moveToBin } from './trash';
+import { insertCampaign, listCampaigns } from './campaigns';
+import { leaveEditing, noteEditing } from './editing';
+import { createMember } from './members';
+import { withTransaction } from './pool';
+import { NotExactlyOneRow } from './queryable';
+import { findSegment, insertSegment, NameTaken } from './segments';
+import { createSite } from './sites';
+import { insertPageSet, insertPlace, pageSets, places } from './vocabulary';
+
+let database: FreshDatabase;
+let siteId: number;
+const segment = (id: string, name: string) =>
+  insertSegment(database.pool, { siteId, id, name, lookback: 30, people: { kind: 'known', is: true } });
+
+beforeEach(async () => {
+  database = await freshDatabase();
+  siteId = (await createSite(database.pool, { key: 'sitekey123', name: 'Site', addresses: ['site.example'] })).id;
+});
+afterEach(() => database.drop());
+
+test('what is deleted comes back as it was, each kind under its id', async () => {
+  await segment('seg_1', 'Known people');
+  await insertPlace(database.pool, siteId, { id: 'pl_1', name: 'Ridge', shape: { type: 'Circle', center: [11, 47], radius: 2000 } });
+  await insertPageSet(database.pool, siteId, { id: 'set_1', name: 'Routes', patterns: [{ op: 'like', value: '/routes/**' }] });
+  await withTransaction(database.pool, (tx) =>
+    insertCampaign(tx, {
+      siteId,
+      id: 'camp_1',
+      document: {
+        name: 'Quiet weeks',
+        goal: { kind: 'form' },
+        rule: { moment: { kind: 'exit' } },
+        flow: {
+          start: 'first',
+          messages: [{ id: 'first', format: 'popup', blocks: [], closes: { button: true, dim: true, escape: true } }],
+        },
+      },
+    }),
+  );
+  const all = async () => [
+    await findSegment(database.pool, siteId, 'seg_1'),
+    await places.list(database.pool, siteId),
+    await pageSets.list(database.pool, siteId),
+    await listCampaigns(database.pool, siteId),
+  ];
+  const before = await all();
+  const kinds = [
+    ['segment', 'seg_1'],
+    ['place', 'pl_1'],
+    ['page_set', 'set_1'],
+    ['campaign', 'camp_1'],
+  ] as const;
+  for (const [kind, id] of kinds) await moveToBin(database.pool, kind, siteId, id);
+  expect(await all()).toEqual([undefined, [], [], []]);
+  for (const [kind, id] of kinds) await bringBack(database.pool, kind, siteId, id);
+  expect(await all()).toEqual(before);
+});
+
+test('it comes back once, to its own site, and not where its name has been taken meanwhile', async () => {
+  const other = (await createSite(database.pool, { key: 'othersite1', name: 'Other', addresses: ['other.example'] })).id;
+  await segment('seg_1', 'Known people');
+  await moveToBin(database.pool, 'segment', siteId, 'seg_1');
+  await expect(moveToBin(database.pool, 'segment', siteId, 'seg_1')).rejects.toThrow(NotExactlyOneRow);
+  await expect(bringBack(database.pool, 'segment', other, 'seg_1')).rejects.toThrow(NotExactlyOneRow);
+  await segment('seg_2', 'Known people');
+  await expect(bringBack(database.pool, 'segment', siteId, 'seg_1')).rejects.toThrow(NameTaken);
+  await moveToBin(database.pool, 'segment', siteId, 'seg_2');
+  await bringBack(database.pool, 'segment', siteId, 'seg_1');
+  await expect(bringBack(database.pool, 'segment', siteId, 'seg_1')).rejects.toThrow(NotExactlyOneRow);
+});
+
+test('editors hear of each other, until one leaves or falls silent', async () => {
+  await segment('seg_1', 'Known people');
+  const member = (name: string) => createMember(database.pool, { email: `${name}@site.example`, name, passwordHash: 'x' });
+  const [ines, tom] = [await member('Ines'), await member('Tom')];
+  const tabs = ['a', 'b', 'c'].map((letter) => `${letter.repeat(8)}-0000-4000-8000-000000000000`);
+  const note = (tab: number, memberId: number, id = 'seg_1') =>
+    noteEditing(database.pool, { siteId, kind: 'segment', id, tab: tabs[tab] as string, memberId });
+  expect(await note(0, ines)).toEqual({ beside: [], revision: 1 });
+  expect(await note(1, tom)).toEqual({ beside: [{ name: 'Ines', isSelf: false }], revision: 1 });
+  expect((await note(2, ines)).beside).toEqual([
+    { name: 'Ines', isSelf: true },
+    { name: 'Tom', isSelf: false },
+  ]);
+  expect(await note(0, ines, 'seg_2')).toEqual({ beside: [], revision: null });
+  await leaveEditing(database.pool, { siteId, kind: 'segment', id: 'seg_1', tab: tabs[2] as string });
+  await database.pool.query(`update editing set seen_at = now() - interval '25 seconds' where member_id = $1`, [tom]);
+  expect((await note(0, ines)).beside).toEqual([]);
+});

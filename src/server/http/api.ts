@@ -1,0 +1,180 @@
+import { NextResponse } from 'next/server';
+import type { z } from 'zod';
+import type { Issue } from '@/core/parsing/parse';
+import { issueWords, parseWith } from '@/core/parsing/parse';
+import { currentMember } from '../auth/current';
+import type { Member, Role } from '../db/members';
+import { isUnavailable, NotExactlyOneRow } from '../db/queryable';
+import { NameTaken, Outdated } from '../db/segments';
+import { NotPublishable } from '../releases/publish';
+
+/** What an API route answers when it does not do what was asked. `issues` name fields. */
+export interface Refusal {
+  readonly error: { readonly code: string; readonly message: string; readonly issues?: readonly Issue[] };
+}
+
+/** An expected refusal with its HTTP status. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly issues?: readonly Issue[],
+  ) {
+    super(message);
+  }
+}
+
+const MAY_EDIT: readonly Role[] = ['owner', 'editor'];
+
+async function signedIn(): Promise<Member> {
+  const member = await currentMember();
+  if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
+  return member;
+}
+
+/** The four things an edge does: identify, parse, call, answer. Failures become JSON, never a stack trace. */
+export async function answer(
+  request: Request,
+  { mayEdit = false }: { mayEdit?: boolean },
+  work: (member: Member) => Promise<unknown>,
+): Promise<NextResponse> {
+  try {
+    if (request.method !== 'GET' && !isFromHere(request)) throw new Refused(403, 'origin', 'This request does not come from the studio');
+    const member = await signedIn();
+    if (mayEdit && !MAY_EDIT.includes(member.role))
+      throw new Refused(403, 'role', `As ${member.role} you can look but not change; ask an owner`);
+    return NextResponse.json((await work(member)) ?? { ok: true });
+  } catch (cause) {
+    return refusal(cause);
+  }
+}
+
+/** The same for bytes that stay as they are for a while: a browser that has them is told so. */
+export async function answerInBytes(
+  request: Request,
+  work: (member: Member) => Promise<{ tag: string; parts: readonly Uint8Array[] }>,
+): Promise<Response> {
+  try {
+    const member = await signedIn();
+    const { tag, parts } = await work(member);
+    const headers = { etag: `"${tag}"`, 'cache-control': 'private, no-cache', 'content-type': 'application/octet-stream' };
+    if (request.headers.get('if-none-match') === headers.etag) return new Response(null, { status: 304, headers });
+    return new Response(new Blob(parts.map((part) => new Uint8Array(part))), { headers });
+  } catch (cause) {
+    return refusal(cause);
+  }
+}
+
+/** The same for an answer that grows: one JSON text a line, each taking the place of the one before; the last line may be a refusal. */
+export async function answerInLines(
+  request: Request,
+  prepare: (member: Member) => Promise<(emit: (value: unknown) => void) => Promise<unknown>>,
+): Promise<Response> {
+  try {
+    if (request.method !== 'GET' && !isFromHere(request)) throw new Refused(403, 'origin', 'This request does not come from the studio');
+    const member = await signedIn();
+    const work = await prepare(member);
+    const encoder = new TextEncoder();
+    const body = new ReadableStream<Uint8Array>({
+      start: async (controller) => {
+        const emit = (value: unknown): void => controller.enqueue(encoder.encode(`${JSON.stringify(value)}\n`));
+        try {
+          emit(await work(emit));
+        } catch (cause) {
+          if (request.signal.aborted) return;
+          emit(await refusal(cause).json());
+        }
+        controller.close();
+      },
+    });
+    return new Response(body, { headers: { 'content-type': 'application/x-ndjson; charset=utf-8', 'cache-control': 'no-store' } });
+  } catch (cause) {
+    return refusal(cause);
+  }
+}
+
+const HEARTBEAT_MS = 15_000;
+
+/** An event stream for as long as somebody listens: `begin` gets what says an event, and returns what ends the listening. */
+export async function answerInEvents(
+  request: Request,
+  begin: (member: Member, say: (event: string, data: unknown) => void) => () => void,
+): Promise<Response> {
+  try {
+    const member = await currentMember();
+    if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again.');
+    const encoder = new TextEncoder();
+    let end = (): void => undefined;
+    const body = new ReadableStream<Uint8Array>({
+      start: (controller) => {
+        const write = (text: string): void => controller.enqueue(encoder.encode(text));
+        const stop = begin(member, (event, data) => write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`));
+        const heart = setInterval(() => write(': still here\n\n'), HEARTBEAT_MS);
+        let isOver = false;
+        end = () => {
+          if (isOver) return;
+          isOver = true;
+          clearInterval(heart);
+          stop();
+        };
+        request.signal.addEventListener('abort', () => {
+          if (isOver) return;
+          end();
+          controller.close();
+        });
+      },
+      cancel: () => end(),
+    });
+    return new Response(body, {
+      headers: { 'content-type': 'text/event-stream; charset=utf-8', 'cache-control': 'no-store', 'x-accel-buffering': 'no' },
+    });
+  } catch (cause) {
+    return refusal(cause);
+  }
+}
+
+/** A form on another site must not act with this session; browsers send Origin with every POST. */
+function isFromHere(request: Request): boolean {
+  const origin = request.headers.get('origin');
+  return origin !== null && URL.canParse(origin) && new URL(origin).host === request.headers.get('host');
+}
+
+/** Whoever asked has gone, or has asked something newer. */
+const OVERTAKEN = 499;
+
+function refusal(cause: unknown): NextResponse<Refusal> {
+  const say = (status: number, code: string, message: string, issues?: readonly Issue[]) =>
+    NextResponse.json({ error: { code, message, ...(issues ? { issues } : {}) } }, { status });
+  if (cause instanceof DOMException && cause.name === 'AbortError') return say(OVERTAKEN, 'aborted', 'Overtaken by a newer request');
+  if (cause instanceof Refused) return say(cause.status, cause.code, cause.message, cause.issues);
+  if (cause instanceof NameTaken || cause instanceof Outdated) return say(409, cause.code, cause.message);
+  if (cause instanceof NotPublishable) return say(409, cause.code, cause.message);
+  if (cause instanceof NotExactlyOneRow) return say(404, 'notFound', 'That is not here any more; it may have been deleted elsewhere');
+  if (isUnavailable(cause))
+    return say(503, 'database.away', 'The database cannot be reached. Nothing was changed; it is tried again when you go on.');
+  console.error(cause);
+  return say(500, 'internal', 'Something went wrong on our side. Nothing was changed.');
+}
+
+/** The address's parameters as the schema has them, or a refusal that names every one in the wrong. */
+export function queryAs<T>(request: Request, schema: z.ZodType<T>): T {
+  const parsed = parseWith(schema, Object.fromEntries(new URL(request.url).searchParams));
+  if (!parsed.ok) throw new Refused(422, 'query.shape', parsed.issues.map(issueWords).join('; '), parsed.issues);
+  return parsed.value;
+}
+
+/** The request's JSON as the schema has it, or a refusal that names every field in the wrong. */
+export async function bodyAs<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
+  const text = await request.text();
+  if (text.length > 1_000_000) throw new Refused(413, 'body.tooLarge', 'The request is larger than 1 MB');
+  let input: unknown;
+  try {
+    input = JSON.parse(text);
+  } catch (cause) {
+    throw new Refused(400, 'body.notJson', `The request is not JSON: ${cause instanceof Error ? cause.message : 'unreadable'}`);
+  }
+  const parsed = parseWith(schema, input);
+  if (!parsed.ok) throw new Refused(422, 'body.shape', parsed.issues.map(issueWords).join('; '), parsed.issues);
+  return parsed.value;
+}

@@ -1,0 +1,100 @@
+// What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
+import { z } from 'zod';
+import { CAMPAIGN_STATUSES } from '@/core/campaigns/campaign';
+import { placeShapeSchema } from '@/core/geo/place';
+import { budgetSchema } from '@/core/pacing/pacing';
+import type { Placement } from '@/core/pacing/placement';
+import { plainPatternSchema } from '@/core/pages/pattern';
+import { peopleConditionSchema } from '@/core/people/condition';
+import { nameSchema, ruleSchema, segmentSchema } from '@/core/rules/schema';
+import { EDITED_KINDS } from '../db/trash';
+import { isZone } from '@/core/time/localTime';
+
+const rehearsedDays = z.union([z.literal(7), z.literal(30), z.literal(90)]);
+
+export const newPlaceSchema = z.strictObject({ name: nameSchema, shape: placeShapeSchema });
+
+export const placeCountSchema = z.strictObject({ shape: placeShapeSchema });
+
+export const changedPlaceSchema = z.strictObject({ name: nameSchema, shape: placeShapeSchema, revision: z.int().min(1) });
+
+const patternsSchema = z.array(plainPatternSchema()).max(200);
+export const pageSetSchema = z.strictObject({ name: nameSchema, patterns: patternsSchema });
+
+export const changedPageSetSchema = pageSetSchema.extend({ revision: z.int().min(1) });
+
+export const releaseSchema = z.strictObject({ name: z.string().trim().max(200), note: z.string().trim().max(2000) });
+
+export const searchSchema = z.strictObject({ text: z.string().trim().min(1).max(200) });
+
+const degrees = z.coerce.number().min(-1000).max(1000);
+
+export const townsSchema = z.union([
+  z.strictObject({ text: z.string().trim().min(1).max(100) }),
+  z.strictObject({ west: degrees, south: degrees, east: degrees, north: degrees }),
+]);
+
+export const todaySchema = z.strictObject({ zone: z.string().max(80).refine(isZone, 'calendar.zone') });
+
+const parameter = z
+  .string()
+  .min(1)
+  .max(100)
+  .regex(/^[^*\s&=?#]+\*?$|^\*$/, { error: 'a parameter’s name such as ref, or a beginning such as utm_*' });
+
+export const privacySchema = z.strictObject({ consent: z.enum(['assumed', 'asked']), keptParameters: z.array(parameter).max(50) });
+
+const host = z.string().regex(/^[a-z0-9.-]+(:\d{1,5})?$/, { error: 'a host such as www.example.com, without https:// and path' });
+
+export const addressesSchema = z.strictObject({ addresses: z.array(host).min(1).max(50) });
+
+export const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
+
+export const orderSchema = z.strictObject({ campaigns: z.array(z.string().min(1).max(100)).min(1).max(1000) });
+
+/** A rule or a segment, to be told what is wrong with it. */
+export const lintSchema = z.union([z.strictObject({ rule: ruleSchema }), z.strictObject({ segment: segmentSchema })]);
+
+export const portfolioSchema = z.strictObject({
+  /** Ids in the order to try; those that are not switched on are left out. */
+  campaigns: z.array(z.string().min(1).max(100)).max(1000),
+  budget: budgetSchema(),
+  days: rehearsedDays,
+});
+
+export const rehearseSchema = z.strictObject({
+  campaign: z.string().min(1).max(100),
+  place: z
+    .string()
+    .max(600)
+    .regex(/^(overlay|top|bottom|corner|none|slot:.+)$/)
+    .transform((text) => text as Placement),
+  rule: ruleSchema,
+  days: rehearsedDays,
+  /** With the campaigns that are live, in the site's order and under its budget. */
+  withOthers: z.boolean(),
+});
+
+export const recordedVisitsSchema = z.strictObject({ days: z.coerce.number().pipe(rehearsedDays) });
+
+export const answersSchema = z.strictObject({
+  days: rehearsedDays,
+  /** The snapshot of visits that the answers are about. */
+  snapshot: z.string().min(1).max(100),
+  conditions: z.array(peopleConditionSchema()).max(200),
+});
+
+const edited = { kind: z.enum(EDITED_KINDS), id: z.string().min(1).max(100) };
+
+/** What was deleted and is to come back. */
+export const binSchema = z.strictObject(edited);
+
+export const editingSchema = z.strictObject({ ...edited, tab: z.uuid(), isLeaving: z.boolean().optional() });
+
+export const visitsPageSchema = z.object({
+  asOf: z.coerce.number().min(0).max(8.64e15),
+  from: z.coerce.number().int().min(0).default(0),
+  count: z.coerce.number().int().min(0).max(100).default(50),
+});
+
+export const someVisitsSchema = z.strictObject({ visits: z.array(z.uuid()).max(100) });

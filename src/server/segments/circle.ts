@@ -1,0 +1,16 @@
+import type { SegmentBody } from '@/core/people/subject';
+import type { PeopleCondition } from '@/core/people/condition';
+import type { Expr } from '@/core/logic/expr';
+import { Refused } from '@/server/http/api';
+import { pool } from '@/server/db/sharedPool';
+import { circleThrough, segmentBodies } from '@/server/segments/bodies';
+
+export async function refuseCircle(siteId: number, id: string, people: Expr<PeopleCondition>): Promise<void> {
+  refuseCircleIn(await segmentBodies(pool(), siteId), id, people);
+}
+
+export function refuseCircleIn(bodies: Readonly<Record<string, SegmentBody>>, id: string, people: Expr<PeopleCondition>): void {
+  const circle = circleThrough(id, people, bodies);
+  if (circle)
+    throw new Refused(422, 'segment.circle', `people: met a segment that refers back to itself (${circle.join(' → ')}), expected none`);
+}

@@ -1,0 +1,42 @@
+import type { Issue } from '@/core/parsing/parse';
+import { issueWords } from '@/core/parsing/parse';
+import type { SaveState } from './useAutosave';
+
+/** Says whether what stands here is saved, and if not, why and what to do. */
+export function SaveNote({ state, issues, retry }: { state: SaveState; issues: readonly Issue[]; retry: () => void }) {
+  if (issues.length) {
+    return (
+      <p role="alert" className="text-danger">
+        Not saved: {issues.slice(0, 2).map(issueWords).join('; ')}
+      </p>
+    );
+  }
+  switch (state.kind) {
+    case 'saved':
+      return (
+        <p className="text-soft">
+          {state.at === undefined
+            ? 'saved'
+            : `saved ${new Date(state.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}`}
+        </p>
+      );
+    case 'waiting':
+    case 'saving':
+      return <p className="text-soft">saving</p>;
+    case 'failed':
+      return (
+        <p role="alert" className="flex items-center gap-2 text-danger">
+          {state.message}
+          {state.code === 'revision.outdated' ? (
+            <button className="act-quiet" onClick={() => location.reload()}>
+              Load theirs
+            </button>
+          ) : (
+            <button className="act-quiet" onClick={retry}>
+              Try again
+            </button>
+          )}
+        </p>
+      );
+  }
+}

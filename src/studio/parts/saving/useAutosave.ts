@@ -1,0 +1,57 @@
+import { useEffect, useRef, useState } from 'react';
+import type { Answered } from '../net/send';
+
+const PAUSE_MS = 700;
+
+export type SaveState =
+  | { readonly kind: 'saved'; readonly at: number | undefined }
+  | { readonly kind: 'waiting' }
+  | { readonly kind: 'saving' }
+  | { readonly kind: 'failed'; readonly message: string; readonly code: string };
+
+/**
+ * Saves a draft a moment after the last change, one request at a time, and again what changed meanwhile. `isReady` false
+ * holds it back while the draft could not be read back. A failed save is tried again with the next change, or by `retry`.
+ */
+export function useAutosave<T>({ draft, isReady, save }: { draft: T; isReady: boolean; save: (draft: T) => Promise<Answered<unknown>> }): {
+  state: SaveState;
+  retry: () => void;
+} {
+  const [state, setState] = useState<SaveState>({ kind: 'saved', at: undefined });
+  const [attempt, setAttempt] = useState(0);
+  const saved = useRef(draft);
+  const isSaving = useRef(false);
+  const latest = useRef(save);
+  useEffect(() => {
+    latest.current = save;
+  });
+  useEffect(() => {
+    // Undone before it was saved: there is nothing to wait for any more.
+    if (draft === saved.current) setState((before) => (before.kind === 'waiting' ? { kind: 'saved', at: undefined } : before));
+    if (draft === saved.current || !isReady || isSaving.current) return;
+    setState((before) => (before.kind === 'failed' && before.code === 'revision.outdated' ? before : { kind: 'waiting' }));
+    const timer = setTimeout(() => {
+      isSaving.current = true;
+      setState({ kind: 'saving' });
+      void latest.current(draft).then((result) => {
+        isSaving.current = false;
+        if (result.ok) {
+          saved.current = draft;
+          setState({ kind: 'saved', at: Date.now() });
+          setAttempt((count) => count + 1); // What was typed meanwhile is saved next.
+        } else {
+          setState({ kind: 'failed', message: result.message, code: result.code });
+        }
+      });
+    }, PAUSE_MS);
+    return () => clearTimeout(timer);
+  }, [draft, isReady, attempt]);
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent): void => {
+      if (draft !== saved.current) event.preventDefault();
+    };
+    addEventListener('beforeunload', warn);
+    return () => removeEventListener('beforeunload', warn);
+  }, [draft]);
+  return { state, retry: () => setAttempt((count) => count + 1) };
+}

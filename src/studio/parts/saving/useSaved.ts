@@ -1,0 +1,63 @@
+import { useMemo, useRef, useState } from 'react';
+import type { z } from 'zod';
+import { parseWith } from '@/core/parsing/parse';
+import type { EditedKind } from '@/server/db/trash';
+import { EDITED } from './edited';
+import { send } from '../net/send';
+import { useAutosave } from './useAutosave';
+import { useBeside } from './useBeside';
+import { useDraft } from './useDraft';
+
+/** A draft that is checked as it is typed, undone as a whole, and saved under its revision as soon as it is right; with who else has it open. */
+export function useSaved<T extends object>({
+  kind,
+  id,
+  initial,
+  revision,
+  schema,
+  onSaved,
+}: {
+  kind: EditedKind;
+  id: string;
+  initial: T;
+  revision: number;
+  schema: z.ZodType<T>;
+  onSaved?: () => void;
+}) {
+  const { draft, setDraft, ...history } = useDraft<T>(initial);
+  const [saved, setSaved] = useState(revision);
+  // The next save may come before the screen is drawn with what the last one answered.
+  const current = useRef(revision);
+  const parsed = useMemo(() => parseWith(schema, draft), [schema, draft]);
+  const { state, retry } = useAutosave({
+    draft,
+    isReady: parsed.ok,
+    save: async (toSave) => {
+      const result = await send<{ revision: number }>('PUT', `${EDITED[kind].api}/${id}`, { ...toSave, revision: current.current });
+      if (result.ok) {
+        current.current = result.value.revision;
+        setSaved(result.value.revision);
+        onSaved?.();
+      }
+      return result;
+    },
+  });
+  const { beside, stored } = useBeside(kind, id);
+  const isSettled = state.kind === 'saved';
+  return {
+    kind,
+    id,
+    draft,
+    setDraft,
+    history,
+    issues: parsed.ok ? [] : parsed.issues,
+    isReady: parsed.ok,
+    state,
+    retry,
+    beside,
+    /** Somebody saved a newer one; while this one is being saved nobody can tell. */
+    isNewer: isSettled && typeof stored === 'number' && stored > saved,
+    isGone: isSettled && stored === null,
+  };
+}
+export type Saved<T extends object> = ReturnType<typeof useSaved<T>>;
