@@ -5,8 +5,9 @@ export default defineConfig({
   outputDir: 'test-results',
   workers: (JSON.parse(process.env['STACKS'] ?? '[0]') as unknown[]).length,
   retries: 0,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  // How long to wait before something that is waited for counts as missing: long, since nothing else here says how fast the machine is.
+  timeout: 240_000,
+  expect: { timeout: 60_000 },
   reporter: [['list'], ['json', { outputFile: process.env['PLAYWRIGHT_JSON_OUTPUT_NAME'] ?? 'test-results/report.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },

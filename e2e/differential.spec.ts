@@ -61,7 +61,6 @@ const BODY = `<h1>Shop</h1><p id="a">Here</p><div style="height:2400px"></div><p
 </script>`;
 
 test(`generated rules on generated visits: the script shows what the core says of what it recorded (seed ${seed})`, async ({ browser }) => {
-  test.setTimeout(240_000);
   const shop = await openShop(browser, { '/': { body: BODY } });
   const { page } = shop;
   // The page's clock stands still until it is moved: what is decided once the parts have come is decided at the very opening.

@@ -27,7 +27,6 @@ const kindsIn = (rule: object): string[] =>
   [...new Set([...JSON.stringify(rule).matchAll(/"kind":"(\w+)"/g)].map(([, kind]) => kind ?? ''))].sort();
 
 test('every people condition', async ({ page }) => {
-  test.setTimeout(120_000);
   const id = await newCampaign(page);
   await page.getByRole('button', { name: 'People who' }).click();
   const people = page.getByRole('region', { name: 'People' });

@@ -117,7 +117,7 @@ test('closing is offered only after its time', async ({ browser }) => {
   await page.keyboard.press('Escape');
   await expect(page.getByRole('button', { name: 'Close' })).toBeHidden();
   await expect(box(page)).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Close' })).toBeVisible({ timeout: 4000 });
+  await expect(page.getByRole('button', { name: 'Close' })).toBeVisible();
   await page.getByRole('button', { name: 'Close' }).click();
   await expect(box(page)).toHaveCount(0);
   await close();

@@ -156,7 +156,7 @@ for (const [name, { path, not, act, touch }] of Object.entries(CASES))
       await expect(popup(page)).toHaveCount(0);
     }
     await act(page);
-    await expect(popup(page)).toBeVisible({ timeout: 3000 });
+    await expect(popup(page)).toBeVisible();
     await expect(popup(page).getByRole('heading')).toHaveText(name);
     await close();
   });
@@ -190,12 +190,12 @@ test('where several could show, the site’s order decides, one after the other,
   const { page, close } = await visitorOf(browser, KEY);
   await open(page, '/contact?case=order');
   for (const name of ['first', 'second', 'third']) {
-    await expect(popup(page).getByRole('heading')).toHaveText(name, { timeout: 5000 });
+    await expect(popup(page).getByRole('heading')).toHaveText(name);
     const shownAt = Date.now();
     await page.keyboard.press('Escape');
     await expect(popup(page)).toHaveCount(0);
     if (name !== 'third') {
-      await expect(popup(page)).toBeVisible({ timeout: 5000 });
+      await expect(popup(page)).toBeVisible();
       expect(Date.now() - shownAt).toBeGreaterThan(1000);
     }
   }

@@ -7,23 +7,22 @@ const SITE = `(select id from site where key = 'tarnhollowdemo')`;
 const ODD = ['שלום עולם — قائمة المقارنة', '👩‍👩‍👧‍👦 Familien & <b>Freunde</b>', 'W'.repeat(200), '比較している人々'];
 
 test('while the database is away an open editor keeps what is typed, and saves it when the database is back', async ({ page }) => {
-  test.setTimeout(120_000);
   await signIn(page);
   await openStudio(page, '/segments/seg_readers');
   const name = page.getByLabel('Name of the segment');
   const before = await name.inputValue();
-  await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now', { timeout: 60_000 });
+  await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now');
   const options = stopDatabase();
   try {
     await name.fill(`${before}, renamed`);
-    await expect(page.getByText('The database cannot be reached')).toBeVisible({ timeout: 20_000 });
+    await expect(page.getByText('The database cannot be reached')).toBeVisible();
     await expect(name).toHaveValue(`${before}, renamed`);
     const other = await page.context().newPage();
     await other.goto(`${STUDIO}/visits`);
-    await expect(other.getByText('This screen could not be loaded')).toBeVisible({ timeout: 20_000 });
+    await expect(other.getByText('This screen could not be loaded')).toBeVisible();
     startDatabase(options);
     await other.getByRole('button', { name: 'Load again' }).click();
-    await expect(other.getByRole('heading', { name: 'Visits' })).toBeVisible({ timeout: 20_000 });
+    await expect(other.getByRole('heading', { name: 'Visits' })).toBeVisible();
     await other.close();
   } finally {
     startDatabase(options);
@@ -41,7 +40,7 @@ test('a session that ends while something is edited loses nothing of it', async 
   await signIn(page);
   await openStudio(page, '/segments/seg_members');
   const name = page.getByLabel('Name of the segment');
-  await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now', { timeout: 60_000 });
+  await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now');
   await page.context().clearCookies({ name: 'crindle_session' });
   await name.fill('Members, renamed');
   await expect(page.getByText('You are signed out')).toBeVisible();
@@ -66,7 +65,7 @@ test('what was deleted elsewhere says so, and keeps what is typed', async ({ pag
   });
   const { id } = (await made.json()) as { id: string };
   await openStudio(page, `/segments/${id}`);
-  await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now', { timeout: 60_000 });
+  await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now');
   expect((await page.request.delete(`${STUDIO}/api/segments/${id}`, { headers: { origin: STUDIO } })).status()).toBe(200);
   await page.getByLabel('Name of the segment').fill('Still typed');
   await expect(page.getByText('This segment was deleted elsewhere')).toBeVisible();
@@ -76,7 +75,6 @@ test('what was deleted elsewhere says so, and keeps what is typed', async ({ pag
 });
 
 test('five hundred segments and two hundred campaigns, with names of every kind', async ({ page }) => {
-  test.setTimeout(180_000);
   await signIn(page);
   const people = JSON.stringify({ kind: 'viewed', pages: [{ op: 'like', value: '/huts/*' }], times: { min: 1 } });
   await ask(
@@ -96,9 +94,7 @@ test('five hundred segments and two hundred campaigns, with names of every kind'
       500 +
         Number((await ask<{ n: string }>(`select count(*) as n from segment where id not like 'seg_many%' and site_id = ${SITE}`))[0]?.n),
     );
-    await expect(page.getByRole('row').filter({ hasText: 'Many 77' }).first().getByRole('cell').nth(1)).toHaveText(/^[\d,]+$/, {
-      timeout: 60_000,
-    });
+    await expect(page.getByRole('row').filter({ hasText: 'Many 77' }).first().getByRole('cell').nth(1)).toHaveText(/^[\d,]+$/);
     expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
     await openStudio(page, '/campaigns');
     await expect(page.getByRole('button', { name: 'Drag Many 200', exact: true })).toBeVisible();
@@ -110,7 +106,7 @@ test('five hundred segments and two hundred campaigns, with names of every kind'
     await openStudio(page, '/segments/seg_many_1');
     await expect(page.getByLabel('Name of the segment')).toHaveValue(ODD[0] ?? '');
     await openStudio(page, '/campaigns/camp_many_3');
-    await expect(page.getByTestId('sure')).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByTestId('sure')).toBeVisible();
     expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
   } finally {
     await ask(`delete from segment where id like 'seg_many%'`);
@@ -154,7 +150,7 @@ test('a site of which nothing is known yet: every screen says what to do next', 
     await openStudio(page, '/campaigns');
     await page.getByRole('button', { name: 'New campaign' }).first().click();
     await page.waitForURL(/camp_/);
-    await expect(page.getByTestId('sure')).toBeVisible({ timeout: 30_000 });
+    await expect(page.getByTestId('sure')).toBeVisible();
   } finally {
     await ask(`delete from site where id = $1`, [made?.id]);
     await ask(`delete from member where id = $1`, [member?.id]);

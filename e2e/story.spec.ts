@@ -187,7 +187,7 @@ test('with the collector away nothing is lost: what was queued arrives once, in 
   await startCollector();
   await visit(page, '/routes');
   await expect
-    .poll(() => ask(`select count(*)::int as n from event where name = 'video_played' and props ->> 'where' = 'away'`), { timeout: 15_000 })
+    .poll(() => ask(`select count(*)::int as n from event where name = 'video_played' and props ->> 'where' = 'away'`))
     .toEqual([{ n: 1 }]);
   const views = await ask(
     `select split_part(url, '/', 4) || '/' || split_part(url, '/', 5) as path from page_view

@@ -25,7 +25,7 @@ const SCREENS = [
 async function openWhole(page: Page, path: string, heading: RegExp): Promise<void> {
   await openStudio(page, path);
   await expect(page.getByRole('heading', { level: 1, name: heading })).toBeAttached();
-  await expect(page.locator('.skeleton')).toHaveCount(0, { timeout: 60_000 });
+  await expect(page.locator('.skeleton')).toHaveCount(0);
 }
 
 test('who is not signed in is sent to sign in, and a wrong password is told', async ({ page }) => {
@@ -62,7 +62,6 @@ for (const [path, heading] of SCREENS)
   test(`${path}: axe finds nothing in light and dark, and nothing is wider than the screen at 320, 1024 and 1920 pixels`, async ({
     page,
   }) => {
-    test.setTimeout(120_000);
     await signIn(page);
     await openWhole(page, path, heading);
     expect(await violations(page)).toEqual([]);
@@ -179,7 +178,7 @@ test('the order of campaigns and the budget are set in one place, and are part o
   await expect.poll(names).toEqual(before);
   // Dragging, from the keyboard: taken up, one down, put down.
   const rehearsed = () => page.getByRole('row').nth(1).getByRole('cell').nth(4).textContent();
-  await expect.poll(rehearsed, { timeout: 60_000 }).toMatch(/^\d/);
+  await expect.poll(rehearsed).toMatch(/^\d/);
   const handle = page.getByRole('button', { name: `Drag ${before[0]}`, exact: true });
   await handle.focus();
   for (const [key, said] of [

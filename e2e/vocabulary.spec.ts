@@ -132,7 +132,7 @@ test('segments are duplicated, taken out and brought in with what they name, and
   await expect(page.getByLabel('Name of the segment')).toHaveValue(`${name} copy`);
   const copy = page.url().split('/').at(-1) ?? '';
   const overlap = page.getByRole('region', { name: 'Overlap with other segments' });
-  await expect(overlap.getByRole('listitem').first()).toContainText('100 %', { timeout: 60_000 });
+  await expect(overlap.getByRole('listitem').first()).toContainText('100 %');
 
   const [taken] = (await (await page.request.get(`${STUDIO}/segments.json?id=${copy}`)).json()) as [Record<string, unknown>];
   const other = {
@@ -164,7 +164,7 @@ test('segments are duplicated, taken out and brought in with what they name, and
   expect(circle.status()).toBe(422);
 
   await openStudio(page, '/segments/overlap');
-  await expect(page.getByRole('rowheader', { name: `${name} copy`, exact: false }).first()).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('rowheader', { name: `${name} copy`, exact: false }).first()).toBeVisible();
   for (const id of [segments[1]?.id, segments[0]?.id, copy]) {
     const gone = await page.request.delete(`${STUDIO}/api/segments/${id}`, { headers: { origin: STUDIO } });
     expect(gone.status()).toBe(200);

@@ -41,7 +41,6 @@ interface Report {
 const showings = (count: number): string => `${count.toLocaleString('en-GB')} ${count === 1 ? 'showing' : 'showings'}`;
 
 test('a segment and a rule are written, checked, published and seen, with the keyboard alone', async ({ page, browser }) => {
-  test.setTimeout(240_000);
   await page.clock.install();
   await signIn(page);
   await page.keyboard.press('g');

@@ -14,6 +14,7 @@ const jest = (project, ...more) => ({
   run: [bin('jest'), '--selectProjects', project, ...more, '--json', `--outputFile=${join(reports, `${project}.json`)}`],
   report: `${project}.json`,
   count: countJest,
+  failures: failuresOfJest,
 });
 
 const CHECKS = [
@@ -35,6 +36,7 @@ const CHECKS = [
     env: { PLAYWRIGHT_JSON_OUTPUT_NAME: join(reports, 'browser.json') },
     report: 'browser.json',
     count: countPlaywright,
+    failures: failuresOfPlaywright,
   },
 ];
 
@@ -44,9 +46,12 @@ for (const name of wanted)
 
 let passed = 0;
 let failed = 0;
+/** What failed, said once more at the very end, where it is found without looking through everything above. */
+const failures = [];
 const chosen = CHECKS.filter(({ name }) => wanted.length === 0 || wanted.includes(name));
 const lanes = groupByLane(chosen);
 await Promise.all([...lanes.values()].map((lane) => runLane(lane, lanes.size > 1)));
+for (const { check, what } of failures) console.log(`\nFAILED ${check}: ${what}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exitCode = failed ? 1 : 0;
 
@@ -58,13 +63,18 @@ async function runLane(checks, isHeldBack) {
     const log = join(reports, `${check.name}.log`);
     const code = await exitCode(check, isHeldBack ? log : undefined);
     const report = check.report && join(reports, check.report);
-    const counts = check.count && (report ? existsSync(report) && check.count(JSON.parse(readFileSync(report, 'utf8'))) : check.count(log));
+    const isReported = Boolean(report) && existsSync(report);
+    const counts = check.count && (report ? isReported && check.count(JSON.parse(readFileSync(report, 'utf8'))) : check.count(log));
     const result = counts || (code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 });
     // A runner that ends badly without a failed test (a crash, or no test at all) has failed all the same.
     if (code !== 0 && result.failed === 0) result.failed = 1;
     if (check.count && result.passed + result.failed === 0) result.failed = 1;
     passed += result.passed;
     failed += result.failed;
+    if (result.failed > 0) {
+      const named = isReported ? check.failures(JSON.parse(readFileSync(report, 'utf8'))) : [];
+      for (const what of named.length > 0 ? named : [lastOf(log)]) failures.push({ check: check.name, what });
+    }
     if (isHeldBack) console.log(`\n== ${check.name}\n${readFileSync(log, 'utf8')}`);
     console.log(`   ${check.name}: ${result.passed} passed, ${result.failed} failed in ${((Date.now() - started) / 1000).toFixed(0)} s`);
   }
@@ -108,6 +118,36 @@ function countJest(report) {
 
 function countPlaywright(report) {
   return { passed: report.stats.expected, failed: report.stats.unexpected + report.stats.flaky };
+}
+
+/** The end of what a check said. */
+function lastOf(log) {
+  return readFileSync(log, 'utf8').trimEnd().split('\n').slice(-40).join('\n');
+}
+
+function failuresOfJest(report) {
+  return report.testResults.flatMap(({ name, message, assertionResults }) => {
+    const bad = assertionResults.filter(({ status }) => status === 'failed');
+    return bad.length > 0
+      ? bad.map(({ fullName, failureMessages }) => `${name}\n${fullName}\n${failureMessages.join('\n')}`)
+      : message && assertionResults.length === 0
+        ? [`${name}\n${message}`]
+        : [];
+  });
+}
+
+function failuresOfPlaywright({ suites, errors }) {
+  const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
+  return [
+    ...errors.map(({ message }) => message),
+    ...suites
+      .flatMap(specs)
+      .filter(({ ok }) => !ok)
+      .map(({ file, line, title, tests }) => {
+        const said = tests.flatMap(({ results }) => results.flatMap((result) => result.errors.map(({ message }) => message)));
+        return `${file}:${line}\n${title}\n${said.join('\n')}`;
+      }),
+  ];
 }
 
 /** A run that closes as this one does. */
