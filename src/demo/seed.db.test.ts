@@ -7,8 +7,9 @@ import type { FreshDatabase } from '@/server/testing/freshDatabase';
 import { freshDatabase } from '@/server/testing/freshDatabase';
 import { seedDemo } from './seed';
 
+const VISITS = 600;
 let database: FreshDatabase;
-const seed = (addresses: string[]) => seedDemo(database.pool, { visits: 250, addresses, now: Date.now(), log: () => undefined });
+const seed = (addresses: string[]) => seedDemo(database.pool, { visits: VISITS, addresses, now: Date.now(), log: () => undefined });
 
 beforeAll(async () => {
   database = await freshDatabase();
@@ -19,7 +20,7 @@ afterAll(() => database.drop());
 test('the demo is loaded once; a second time only its addresses follow the ports', async () => {
   await seed(['127.0.0.1:9999']);
   expect(await many(database.pool, `select addresses, (select count(*)::int from visit) as visits from site`)).toEqual([
-    { addresses: ['127.0.0.1:9999'], visits: 250 },
+    { addresses: ['127.0.0.1:9999'], visits: VISITS },
   ]);
 });
 
@@ -57,8 +58,27 @@ test('every lead belongs to a converted showing', async () => {
   const leads = await listLeads(database.pool, 1, { limit: 100_000 });
   const { converted } = await one<{ converted: number }>(
     database.pool,
-    `select count(*)::int as converted from outcome where kind = 'converted'`,
+    `select count(*)::int as converted from lead join outcome o on o.showing_id = lead.showing_id and o.kind = 'converted' and o.at = lead.at`,
   );
+  expect(leads.length).toBeGreaterThan(0);
   expect(leads).toHaveLength(converted);
   expect((await listLeads(database.pool, 1, { search: leads[0]?.email ?? 'none' })).length).toBe(leads.length ? 1 : 0);
+});
+
+// What the collector would have written, asked of the raw rows: the last showing within three days before each booking.
+test('a goal counts for recorded visits as for live ones', async () => {
+  const owed = await many<{ id: string }>(
+    database.pool,
+    `select distinct owed.id from event join lateral (
+       select id from showing where visitor_id = event.visitor_id and campaign_id = 'camp_offer'
+          and at <= event.at and at > event.at - interval '3 days' order by at desc limit 1) owed on true
+      where event.name = 'booking' order by 1`,
+  );
+  const counted = await many<{ id: string }>(
+    database.pool,
+    `select showing.id from showing join outcome on outcome.showing_id = showing.id and kind = 'converted'
+      where campaign_id = 'camp_offer' order by 1`,
+  );
+  expect(owed.length).toBeGreaterThan(0);
+  expect(counted).toEqual(owed);
 });

@@ -51,7 +51,7 @@ export async function seedDemo(pool: pg.Pool, { visits, addresses, now, seed = '
     for (const segment of SEGMENTS) await insertSegment(tx, { siteId: site.id, ...segment });
     for (const { id, status, document } of CAMPAIGNS) await insertCampaign(tx, { siteId: site.id, id, document, status });
     log(`  making ${visits} visits`);
-    const playCampaigns = createCampaignPlay(
+    const campaigns = createCampaignPlay(
       CAMPAIGNS.flatMap(({ id, document }) => {
         const truth = TRUTHS.find(({ campaign }) => campaign === id);
         return truth ? [{ id, truth, ...document }] : [];
@@ -59,7 +59,7 @@ export async function seedDemo(pool: pg.Pool, { visits, addresses, now, seed = '
       { sets: await loadPageSets(tx, site.id), places: await loadPlaces(tx, site.id), segments: await segmentBodies(tx, site.id) },
       now,
     );
-    const lives = simulate({ seed, visits, days: 60, until: now, origin: `http://${addresses[0] ?? 'tarnhollow.example'}`, playCampaigns });
+    const lives = simulate({ seed, visits, days: 60, until: now, origin: `http://${addresses[0] ?? 'tarnhollow.example'}`, campaigns });
     let told = 0;
     const stored = await storeLives(tx as pg.PoolClient, site.id, lives, {
       release: 1,

@@ -1,3 +1,6 @@
+import type { Goal } from '@/core/campaigns/campaign';
+import type { Happened } from '@/core/campaigns/goals';
+import { owedShowing, reachesGoal } from '@/core/campaigns/goals';
 import { assign } from '@/core/campaigns/assign';
 import type { Flow } from '@/core/flows/flow';
 import { startOf } from '@/core/flows/flow';
@@ -22,11 +25,17 @@ import { DAY_MS } from '@/core/time/day';
 
 export interface LiveCampaign {
   readonly id: string;
+  readonly goal: Goal;
   readonly rule: Rule;
   readonly flow: Flow;
   readonly holdout?: number | undefined;
   readonly variants?: readonly { readonly name: string; readonly weight: number; readonly start: string }[] | undefined;
   readonly truth: Truth;
+}
+
+export interface SimulatedOutcome {
+  readonly kind: 'clicked' | 'converted' | 'dismissed' | 'replied';
+  readonly at: number;
 }
 
 export interface SimulatedShowing {
@@ -37,31 +46,41 @@ export interface SimulatedShowing {
   readonly at: number;
   readonly shown: boolean;
   readonly variant?: string | undefined;
-  readonly outcomes: readonly { readonly kind: 'clicked' | 'converted' | 'dismissed' | 'replied'; readonly at: number }[];
+  /** Grows while the visitor's life goes on: a goal may be reached days later. */
+  readonly outcomes: SimulatedOutcome[];
   readonly email?: string | undefined;
   readonly tag?: string | undefined;
 }
 
-export interface CampaignPlay {
+interface Played {
   readonly showings: readonly SimulatedShowing[];
   readonly effects: readonly Effect[];
 }
 
-type PlayView = (given: {
-  view: SimulatedView;
-  visitAt: number;
-  visitor: Visitor;
-  person: Person;
-  record: PacingRecord;
-  dice: Dice;
-}) => CampaignPlay;
+export interface CampaignPlay {
+  /** What each campaign does in a page view, and how the person answers. */
+  readonly playView: (given: {
+    view: SimulatedView;
+    visitAt: number;
+    visitor: Visitor;
+    person: Person;
+    record: PacingRecord;
+    dice: Dice;
+  }) => Played;
+  /** Adds the conversions that what happened brings to the showings so far, by the same rule as live ones; returns what was added. */
+  readonly reachGoals: (
+    happened: Happened & { readonly at: number },
+    showings: readonly SimulatedShowing[],
+    record: PacingRecord,
+  ) => { campaign: string; outcome: 'converted'; at: number }[];
+}
 
-/** Decides, by the page script's own code, what each campaign does in a page view, and how the person answers. */
+/** Plays campaigns to simulated people, deciding by the page script's own code. */
 export function createCampaignPlay(
   campaigns: readonly LiveCampaign[],
   known: Pick<Subject, 'sets' | 'segments' | 'places'>,
   until: number,
-): PlayView {
+): CampaignPlay {
   let now = { visitor: undefined as Visitor | undefined, view: '' };
   const settled = new Map<string, { view: string; holds: Truth3 }>();
   const stays = new Set(campaigns.flatMap(({ id, rule }) => (rule.people && isSettled(rule.people, known) ? [id] : [])));
@@ -91,7 +110,7 @@ export function createCampaignPlay(
     return found;
   };
 
-  return ({ view, visitAt, visitor, person, record, dice }) => {
+  const playView: CampaignPlay['playView'] = ({ view, visitAt, visitor, person, record, dice }) => {
     now = { visitor, view: view.id };
     const here = candidatesOn(view);
     if (here.length === 0) return { showings: [], effects: [] };
@@ -113,6 +132,21 @@ export function createCampaignPlay(
     }
     return { showings, effects };
   };
+
+  const reachGoals: CampaignPlay['reachGoals'] = (happened, showings, record) =>
+    campaigns.flatMap(({ id, goal }) => {
+      if (goal.kind === 'form' || !reachesGoal(goal, happened)) return [];
+      const { at } = happened;
+      const owed = owedShowing(
+        showings.filter(({ campaign }) => campaign === id),
+        { at, days: goal.days },
+      );
+      if (!owed || owed.outcomes.some(({ kind }) => kind === 'converted')) return [];
+      owed.outcomes.push({ kind: 'converted', at });
+      noteOutcome(record, id, 'converted');
+      return [{ campaign: id, outcome: 'converted', at }];
+    });
+  return { playView, reachGoals };
 }
 
 /** What stays as it is for a whole page view. */

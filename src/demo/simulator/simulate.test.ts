@@ -82,8 +82,8 @@ describe('campaigns in the simulated visits', () => {
   const basket = CAMPAIGNS.find(({ id }) => id === 'camp_basket');
   const truth = TRUTHS.find(({ campaign }) => campaign === 'camp_basket');
   if (!basket || !truth) throw new Error('The campaign with the basket is gone');
-  const playCampaigns = createCampaignPlay([{ id: basket.id, ...basket.document, truth }], known, UNTIL);
-  const played = [...simulate({ ...options, visits: 12_000, seed: 'basket', playCampaigns })].flatMap((life) => life.visits);
+  const campaigns = createCampaignPlay([{ id: basket.id, ...basket.document, truth }], known, UNTIL);
+  const played = [...simulate({ ...options, visits: 12_000, seed: 'basket', campaigns })].flatMap((life) => life.visits);
   const triggered = played.flatMap((visit) => visit.showings.map((showing) => ({ showing, visit })));
 
   test('show where their rule says, to all but the holdout', () => {
@@ -91,6 +91,21 @@ describe('campaigns in the simulated visits', () => {
     expect(triggered.every(({ showing }) => /\/book(\/|$)/.test(new URL(showing.url).pathname))).toBe(true);
     const held = triggered.filter(({ showing }) => !showing.shown).length / triggered.length;
     expect(Math.abs(held - 0.2)).toBeLessThan(0.1);
+  });
+
+  test('are converted by the bookings that follow within the goal’s days, the last showing first', () => {
+    const converted = triggered.filter(({ showing }) =>
+      showing.outcomes.some(({ kind, at }) => kind === 'converted' && at > showing.at + 9000),
+    );
+    expect(converted.length).toBeGreaterThan(30);
+    // Those held back are counted by the same rule: what they do without the message is what it is compared with.
+    expect(converted.some(({ showing }) => !showing.shown)).toBe(true);
+    const bookings = new Set(played.flatMap(({ events }) => events.flatMap(({ name, at }) => (name === 'booking' ? [at] : []))));
+    for (const { showing } of converted)
+      for (const { kind, at } of showing.outcomes.filter(({ kind, at }) => kind === 'converted' && at > showing.at + 9000)) {
+        expect({ kind, isBooking: bookings.has(at) }).toEqual({ kind, isBooking: true });
+        expect(at - showing.at).toBeLessThan(3 * 86_400_000);
+      }
   });
 
   test('change what the ground truth says they change', () => {

@@ -7,7 +7,7 @@ import type { Dice } from '@/core/random/dice';
 import { createDice } from '@/core/random/dice';
 import { findPage } from '../site/pages';
 import type { Effect } from '../world/truth';
-import type { createCampaignPlay, SimulatedShowing } from './campaigns';
+import type { CampaignPlay, SimulatedShowing } from './campaigns';
 import type { JourneyStep } from './journey';
 import { finishBooking, planJourney } from './journey';
 import type { Person } from './people';
@@ -61,20 +61,20 @@ export interface SimulationOptions {
   /** UTC ms. */
   readonly until: number;
   readonly origin: string;
-  readonly playCampaigns?: ReturnType<typeof createCampaignPlay>;
+  readonly campaigns?: CampaignPlay;
 }
 
 /**
  * Made-up people with all their visits over `days` days up to `until`, one after the other, so that any number of them
  * fits into memory. The same seed and end give the same.
  */
-export function* simulate({ seed, visits, days, until, origin, playCampaigns }: SimulationOptions): Generator<SimulatedLife> {
+export function* simulate({ seed, visits, days, until, origin, campaigns }: SimulationOptions): Generator<SimulatedLife> {
   const dice = createDice(seed);
   let left = visits;
   while (left > 0) {
     let at = until - dice.next() * days * DAY_MS;
     const person = createPerson(dice, at);
-    const life = new Life(person, { origin, until, dice, playCampaigns });
+    const life = new Life(person, { origin, until, dice, campaigns });
     do {
       const start = Math.max(intoRhythm(at, dice), life.end + 2 * 3_600_000);
       if (start >= until) break;
@@ -115,7 +115,7 @@ function intoRhythm(at: number, dice: Dice): number {
 }
 
 interface World extends Pick<SimulationOptions, 'origin' | 'until'> {
-  readonly playCampaigns: SimulationOptions['playCampaigns'] | undefined;
+  readonly campaigns: SimulationOptions['campaigns'] | undefined;
   readonly dice: Dice;
 }
 
@@ -127,6 +127,7 @@ class Life {
   readonly #history: { at: number; source: Visitor['visits'][0]['source']; views: unknown[]; events: unknown[] }[] = [];
   readonly #tags: string[] = [];
   readonly #responses: Visitor['responses'][0][] = [];
+  readonly #showings: SimulatedShowing[] = [];
   readonly #pacing = emptyPacing(0);
   #isKnown = false;
 
@@ -187,17 +188,13 @@ class Life {
           past.events.push(event);
         }
       if (this.#person.email) this.#isKnown = true;
-      const played = this.#world.playCampaigns?.({
-        view,
-        visitAt: at,
-        visitor: this.#visitor(weather),
-        person: this.#person,
-        record: this.#pacing,
-        dice,
-      });
-      if (played) {
+      const { campaigns } = this.#world;
+      if (campaigns) {
+        const visitor = this.#visitor(weather);
+        const played = campaigns.playView({ view, visitAt: at, visitor, person: this.#person, record: this.#pacing, dice });
         showings.push(...played.showings);
         this.#remember(played.showings);
+        this.#reachGoals(campaigns, view, events);
         for (const effect of played.effects)
           this.#change(effect, steps, { last: step.path, hasBooked: events.some(({ name }) => name === 'booking') });
       }
@@ -205,6 +202,8 @@ class Life {
     }
     if (clock > until) {
       this.#history.pop();
+      // What it brought to showings before it has not happened either.
+      for (const { outcomes } of this.#showings) while ((outcomes.at(-1)?.at ?? -Infinity) >= at) outcomes.pop();
       return undefined;
     }
     const visit = {
@@ -260,11 +259,21 @@ class Life {
   }
 
   #remember(showings: readonly SimulatedShowing[]): void {
+    this.#showings.push(...showings);
     for (const { campaign, at, shown, outcomes, tag } of showings) {
       if (tag && shown) this.#tags.push(tag);
       if (shown) this.#responses.push({ campaign, outcome: 'shown', at });
       for (const { kind, at: answeredAt } of outcomes) this.#responses.push({ campaign, outcome: kind, at: answeredAt });
     }
+  }
+
+  /** The page opened, and then its events, may be what a campaign shown before was for. */
+  #reachGoals(campaigns: CampaignPlay, view: SimulatedView, events: readonly SimulatedEvent[]): void {
+    const happened = [
+      { kind: 'open' as const, ...view },
+      ...events.flatMap((event) => (event.viewId === view.id ? [{ kind: 'event' as const, ...event }] : [])),
+    ];
+    for (const what of happened) this.#responses.push(...campaigns.reachGoals(what, this.#showings, this.#pacing));
   }
 
   /** What being shown a message changes in the steps that are left. */

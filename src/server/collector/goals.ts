@@ -1,5 +1,4 @@
-import type { Goal } from '@/core/campaigns/campaign';
-import { anyPatternHolds } from '@/core/pages/pages';
+import { reachesGoal } from '@/core/campaigns/goals';
 import type { Release } from '@/core/release/release';
 import type { Item } from '@/core/wire/items';
 import type { Queryable } from '../db/queryable';
@@ -23,7 +22,7 @@ export async function recordGoals(
 ): Promise<void> {
   if (visitorId === undefined || (item.kind !== 'open' && item.kind !== 'event')) return;
   for (const { id, goal } of release?.campaigns ?? []) {
-    if (goal.kind === 'form' || !isReached(goal, item)) continue;
+    if (goal.kind === 'form' || !reachesGoal(goal, item)) continue;
     await db.query(
       `insert into outcome (site_id, showing_id, kind, at)
        select $1, id, 'converted', at_ms($4) from showing
@@ -33,9 +32,4 @@ export async function recordGoals(
       [siteId, visitorId, id, item.at + skew, goal.days],
     );
   }
-}
-
-function isReached(goal: Exclude<Goal, { kind: 'form' }>, item: Extract<Item, { kind: 'open' | 'event' }>): boolean {
-  if (goal.kind === 'event') return item.kind === 'event' && item.name === goal.event;
-  return item.kind === 'open' && anyPatternHolds(goal.pages, { url: item.url, title: item.title, labels: item.labels }, {}) === true;
 }
