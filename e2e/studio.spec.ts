@@ -147,6 +147,10 @@ test('what cannot be right is named, is not saved, and is not lost', async ({ pa
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
   await page.reload();
   await expect(page.getByLabel('Name of the segment')).toHaveValue(long.trim());
+  await page
+    .getByRole('region', { name: 'The segment as a sentence' })
+    .getByRole('button', { name: /^viewed/ })
+    .click();
   await page.getByRole('textbox', { name: 'Times' }).fill('many');
   await expect(page.getByText('Times: expected 0 to 1000')).toBeVisible();
 });

@@ -21,6 +21,14 @@ export function writeOut(
   });
 }
 
+/**
+ * A segment's conditions as they read in a document that looks back `lookback` days itself: the same people, with the segment's own
+ * lookback written where a condition leaves its window open. Segments that it asks for stay as they are.
+ */
+export function openOut(segment: SegmentBody, lookback: number): Expr<PeopleCondition> {
+  return segment.lookback === lookback ? segment.people : mapLeaves(segment.people, (leaf) => withLookback(leaf, segment.lookback));
+}
+
 /** A window that a condition leaves open is its segment's lookback. */
 function withLookback(condition: PeopleCondition, days: number): PeopleCondition {
   const { window } = kindOf(condition).changes;

@@ -39,11 +39,16 @@ export function describeRule(rule: Rule, names: WordsFor = idsAsNames): Phrase[]
   ];
 }
 
+/** Where a segment's lookback stands. */
+export const LOOKBACK: Path = ['lookback'];
+
 export function describeSegment(segment: SegmentDocument, names: WordsFor = idsAsNames): Phrase[] {
   return [
     { text: 'People who ' },
     ...exprPhrases(segment.people, { family: 'people', path: ['people'], words: (condition) => conditionWords(condition, names) }),
-    { text: `, looking back ${segment.lookback} ${segment.lookback === 1 ? 'day' : 'days'}.` },
+    { text: ', ' },
+    { text: `looking back ${segment.lookback} ${segment.lookback === 1 ? 'day' : 'days'}`, family: 'people', path: LOOKBACK },
+    { text: '.' },
   ];
 }
 
@@ -51,7 +56,7 @@ export const sentenceOf = (phrases: readonly Phrase[]): string => phrases.map(({
 
 /** A short name from the first conditions, at most 60 characters: "Viewed /huts/**, never did “booking”". */
 export function proposedName(segment: SegmentDocument, names: WordsFor = idsAsNames): string {
-  const phrases = describeSegment(segment, names).slice(1, -1);
+  const phrases = describeSegment(segment, names).slice(1, -3);
   const text = sentenceOf(phrases).replaceAll(' and ', ', ').replaceAll(' in the last ', ', last ');
   const short = text.length > 60 ? `${text.slice(0, 59).trimEnd()}…` : text;
   return short.charAt(0).toUpperCase() + short.slice(1);

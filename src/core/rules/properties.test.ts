@@ -14,7 +14,7 @@ import { momentKinds } from '../moments/moment';
 import type { PeopleCondition } from '../people/condition';
 import { peopleHold, peopleKinds } from '../people/condition';
 import type { Subject } from '../people/subject';
-import { writeOut } from '../people/writeOut';
+import { openOut, writeOut } from '../people/writeOut';
 import { describeRule, sentenceOf } from './describe';
 import { explainRule } from './explain';
 import { applyFix, lintRule } from './lint';
@@ -216,6 +216,21 @@ test('people with segments written out hold as they do with segments by name', (
       const asked = { all: [outer, { kind: 'segment' as const, id: 's' }] };
       const subject = { ...subjectOf(who), segments };
       expect(peopleHold(writeOut(asked, segments, []), { ...subject, segments: {} })).toBe(peopleHold(asked, subject));
+    }),
+  );
+});
+
+test('a segment opened out in a rule, and people saved as a segment, are the same people', () => {
+  fc.assert(
+    fc.property(people, fc.constantFrom(7, 30, 540), visitor, (inner, lookback, who) => {
+      const [segment, subject] = [
+        { lookback, people: inner },
+        { ...subjectOf(who), lookback: 540 },
+      ];
+      const asked = { kind: 'segment' as const, id: 's' };
+      const held = peopleHold(asked, { ...subject, segments: { s: segment } });
+      expect(peopleHold(openOut(segment, 540), { ...subject, segments: { s: segment } })).toBe(held);
+      expect(openOut({ lookback: 540, people: inner }, 540)).toBe(inner);
     }),
   );
 });

@@ -77,6 +77,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     post: { summary: 'A new segment', edits: true, body: and(ref('Segment'), { name: text }), answers: 'The segment with its id' },
   },
   '/api/segments/{id}': {
+    get: { summary: 'A segment', answers: 'The segment with its revision, and the campaigns and segments that name it' },
     put: {
       summary: 'Save a segment',
       edits: true,

@@ -68,7 +68,7 @@ export function RulePanel({
         <RuleSentence
           phrases={phrases}
           report={report}
-          open={open}
+          isOpen={(family) => family === open}
           onOpen={toggle}
           onDrop={(path) => onRule(withoutPhrase(draft.rule, path))}
         />
@@ -93,7 +93,7 @@ export function RulePanel({
         ))}
       </div>
       <div className={`grid gap-5 ${open ? 'xl:grid-cols-[460px_minmax(0,1fr)] lg:grid-cols-[420px_minmax(0,1fr)]' : ''}`}>
-        {open && <FamilyEditor family={open} rule={draft.rule} onChange={onRule} />}
+        {open && <FamilyEditor campaign={id} family={open} rule={draft.rule} onChange={onRule} />}
         <div className="grid min-w-0 grid-cols-1 content-start gap-3">
           <RehearsalHead
             report={report}

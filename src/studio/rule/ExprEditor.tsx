@@ -19,7 +19,8 @@ export interface ExprEditorProps<T extends object> {
   readonly value: Expr<T>;
   readonly onChange: (value: Expr<T>) => void;
   readonly offers: readonly KindOffer<T>[];
-  readonly renderLeaf: (leaf: T, onChange: (leaf: T) => void) => ReactNode;
+  /** What takes the condition's place may be a whole group. */
+  readonly renderLeaf: (leaf: T, onChange: (part: Expr<T>) => void) => ReactNode;
   /** What joins are called for this family. */
   readonly joins: Readonly<Record<Join, string>>;
   readonly colour: string;
@@ -67,7 +68,7 @@ export function ExprEditor<T extends object>(props: ExprEditorProps<T>) {
                 onChange={(next) => change(index, next)}
               />
             ) : (
-              renderLeaf(part as T, (leaf) => change(index, leaf))
+              renderLeaf(part as T, (next) => change(index, next))
             )}
           </div>
           <button

@@ -1,18 +1,22 @@
 import type { ReactNode } from 'react';
 import { memo } from 'react';
+import { LONGEST_LOOKBACK_DAYS } from '@/core/history/visitor';
 import type { Family } from '@/core/rules/describe';
 import type { Rule } from '@/core/rules/schema';
 import { MomentEditor } from './MomentEditor';
 import { PacingEditor } from './PacingEditor';
 import { PatternList } from './PatternList';
 import { PeopleEditor } from './PeopleEditor';
+import { SavePeople } from './SavePeople';
 
 /** One of the four families of a display rule. */
 export const FamilyEditor = memo(function FamilyEditor({
+  campaign,
   family,
   rule,
   onChange,
 }: {
+  campaign: string;
   family: Family;
   rule: Rule;
   onChange: (rule: Rule) => void;
@@ -24,10 +28,14 @@ export const FamilyEditor = memo(function FamilyEditor({
         <Sheet name="People">
           <PeopleEditor
             value={rule.people ?? { all: [] }}
-            unset="ever (540 days)"
+            lookback={LONGEST_LOOKBACK_DAYS}
+            self={campaign}
             onChange={(next) => onChange('all' in next && next.all.length === 0 ? withoutPeople : { ...rule, people: next })}
           />
           {rule.people === undefined && <p className="mt-2 text-soft">Everyone, until you add a condition.</p>}
+          {rule.people !== undefined && !('kind' in rule.people && rule.people.kind === 'segment') && (
+            <SavePeople people={rule.people} onSaved={(people) => onChange({ ...rule, people })} />
+          )}
         </Sheet>
       );
     case 'pages':

@@ -8,14 +8,13 @@ import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 export function RuleSentence({
   phrases,
   report,
-  open,
+  isOpen,
   onOpen,
   onDrop,
 }: {
   phrases: readonly Phrase[];
   report: Rehearsed | undefined;
-  /** Null where the editors stand open at all times. */
-  open: Family | undefined | null;
+  isOpen: (family: Family, path: Path | undefined) => boolean;
   onOpen: (family: Family, path: Path | undefined) => void;
   /** Delete on a phrase takes its condition out of the rule. */
   onDrop: (path: Path) => void;
@@ -33,8 +32,8 @@ export function RuleSentence({
         return (
           <button
             key={index}
-            className={`phrase phrase-${family} cost rounded px-0.5 text-left leading-[1.5] ${open === family ? 'bg-bone' : ''} ${isCostliest ? 'cost-most' : ''}`}
-            {...(open === null ? {} : { 'aria-expanded': open === family })}
+            className={`phrase phrase-${family} cost rounded px-0.5 text-left leading-[1.5] ${isOpen(family, path) ? 'bg-bone' : ''} ${isCostliest ? 'cost-most' : ''}`}
+            aria-expanded={isOpen(family, path)}
             {...(cost !== undefined && cost > 0
               ? {
                   'data-cost': `−${cost.toLocaleString('en-GB')}${isCostliest ? ' · costliest' : ''}`,

@@ -1,7 +1,7 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import { createContext, useContext, useMemo } from 'react';
+import { createContext, useContext, useMemo, useState } from 'react';
 import type { PlainPattern } from '@/core/pages/pattern';
 import type { RecordedList } from '@/core/typing/recordedList';
 import { RECORDED_LISTS } from '@/core/typing/recordedList';
@@ -14,12 +14,29 @@ export type Recorded = Vocabulary;
 export type { RecordedList };
 export const listId = (list: RecordedList | 'pages'): string => `recorded-${list}`;
 
-const Context = createContext<Recorded>(NO_VOCABULARY);
+const Context = createContext<{ recorded: Recorded; addSegment: (segment: Named) => void }>({
+  recorded: NO_VOCABULARY,
+  addSegment: () => undefined,
+});
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
 
 /** What the site has recorded, for everything below to pick from. */
 export function RecordedProvider({ value, children }: { value: Recorded; children: ReactNode }) {
+  // Made in an editor since the screen was loaded.
+  const [made, setMade] = useState<readonly Named[]>([]);
+  const known = useMemo(() => {
+    const fresh = made.filter(({ id }) => !value.segments.some((one) => one.id === id));
+    return {
+      recorded: { ...value, segments: [...value.segments, ...fresh] },
+      addSegment: (segment: Named) => setMade((others) => [...others, segment]),
+    };
+  }, [value, made]);
   return (
-    <Context.Provider value={value}>
+    <Context.Provider value={known}>
       <datalist id={listId('pages')}>
         {value.pages.map(({ path, views }) => (
           <option key={path} value={path}>
@@ -41,18 +58,20 @@ export function RecordedProvider({ value, children }: { value: Recorded; childre
 
 export function useRecorded(): Recorded & {
   sections: string[];
+  addSegment: (segment: Named) => void;
   countMatching: (pattern: PlainPattern) => { pages: number; views: number };
 } {
-  const recorded = useContext(Context);
+  const { recorded, addSegment } = useContext(Context);
   return useMemo(
     () => ({
       ...recorded,
+      addSegment,
       sections: sectionsOf(recorded.pages),
       countMatching: (pattern) => {
         const matching = recorded.pages.filter(({ path }) => patternHolds(pattern, { url: `https://site.example${path}` }, {}) === true);
         return { pages: matching.length, views: matching.reduce((sum, { views }) => sum + views, 0) };
       },
     }),
-    [recorded],
+    [recorded, addSegment],
   );
 }

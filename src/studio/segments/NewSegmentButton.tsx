@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { send } from '../parts/net/send';
 import { unusedName } from '../parts/unusedName';
+import { FRESH } from './fresh';
 
 export function NewSegmentButton({ names }: { names: readonly string[] }) {
   const router = useRouter();
@@ -13,8 +14,7 @@ export function NewSegmentButton({ names }: { names: readonly string[] }) {
     setBusy(true);
     const result = await send<{ id: string }>('POST', '/api/segments', {
       name: unusedName('New segment', names),
-      lookback: 30,
-      people: { kind: 'viewed', pages: [{ op: 'like', value: '/**' }], times: { min: 1 } },
+      ...FRESH,
     });
     if (result.ok) return router.push(`/segments/${result.value.id}`);
     setBusy(false);

@@ -1,7 +1,8 @@
 'use client';
 
-import { useCallback, useMemo } from 'react';
-import { describeSegment, proposedName } from '@/core/rules/describe';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { LOOKBACK, describeSegment, proposedName } from '@/core/rules/describe';
+import { applyFix } from '@/core/rules/lint';
 import type { Path } from '@/core/logic/expr';
 import type { SegmentDocument } from '@/core/rules/schema';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
@@ -12,7 +13,9 @@ import { RibbonList } from '../ribbon/RibbonList';
 import { EditorHead } from '../parts/saving/EditorHead';
 import { UsedBy } from '../parts/layout/UsedBy';
 import { useSaved } from '../parts/saving/useSaved';
+import { Findings } from '../rule/Findings';
 import { RuleSentence } from '../rule/RuleSentence';
+import { LONGEST_LOOKBACK_DAYS } from '@/core/history/visitor';
 import { leafAt } from '../rule/ExprEditor';
 import { NumberField } from '../rule/fields';
 import { PeopleEditor } from '../rule/PeopleEditor';
@@ -21,12 +24,14 @@ import type { PhraseOffer } from '../rule/phraseOffers';
 import { peopleOffers } from '../rule/phraseOffers';
 import type { Recorded } from '../rule/recorded';
 import { useRecorded } from '../rule/recorded';
+import { useFindings } from '../rule/useFindings';
 import { useNames } from '../rule/useNames';
 import { withoutPhrase } from '../rule/withoutPhrase';
 import { SegmentActions } from './SegmentActions';
 import { SegmentOverlap } from './SegmentOverlap';
 import { SegmentContributions } from './SegmentContributions';
 import { SegmentTrend } from './SegmentTrend';
+import { isFresh } from './fresh';
 import { useCounted } from './useCounted';
 
 const draftSchema = segmentSchema.extend({ name: nameSchema });
@@ -62,6 +67,13 @@ export function SegmentEditor({
     [id],
   );
   const setPeople = (people: Draft['people'] | undefined): void => setDraft({ ...draft, people: people ?? { all: [] } });
+  const { lookback, people } = draft;
+  const asked = useMemo(() => ({ segment: { lookback, people } }), [lookback, people]);
+  const findings = useFindings(asked, isReady);
+  // A segment that was just made is opened to be written; any other is read first, and a phrase opens it.
+  const [at, setAt] = useState<string | undefined>(isFresh(initial) ? '' : undefined);
+  const open = (_family: unknown, path: Path = []): void => setAt((now) => (now === path.join('.') ? undefined : path.join('.')));
+  useEffect(() => focusRow(at), [at]);
   const proposal = isReady ? proposedName(draft, names) : undefined;
 
   return (
@@ -81,8 +93,8 @@ export function SegmentEditor({
         <RuleSentence
           phrases={phrases}
           report={undefined}
-          open={null}
-          onOpen={(_family, path) => focusLeaf(path)}
+          isOpen={(_family, path = []) => at === path.join('.')}
+          onOpen={open}
           onDrop={(path) => setPeople(withoutPhrase({ people: draft.people }, path).people)}
         />
         <PhraseLine
@@ -91,27 +103,43 @@ export function SegmentEditor({
           offersFor={offersFor}
           onPick={(offer) => setPeople(offer.addTo(isEmpty(draft.people) ? {} : { people: draft.people }).people)}
         />
+        <Findings
+          isSegment
+          findings={findings}
+          phrases={phrases}
+          onFix={(fix) => setPeople(applyFix<{ people?: Draft['people'] }>({ people: draft.people }, fix).people)}
+        />
       </section>
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_320px]">
-        <section className="sheet grid content-start gap-4 p-5" aria-label="Conditions">
-          <PeopleEditor
-            value={draft.people}
-            self={id}
-            unset={`in the last ${draft.lookback} days`}
-            onChange={(people) => setDraft({ ...draft, people })}
-          />
-          <label className="flex items-center gap-2 text-soft">
-            Look back{' '}
-            <NumberField
-              label="Lookback in days"
-              value={draft.lookback}
-              min={1}
-              max={540}
-              onChange={(lookback) => setDraft({ ...draft, lookback: Math.round(lookback) })}
-            />{' '}
-            days where a condition does not say
-          </label>
-        </section>
+        <div className="grid min-w-0 content-start gap-4">
+          {at !== undefined && (
+            <section className="sheet grid content-start gap-4 p-5" aria-label="Conditions">
+              <PeopleEditor
+                value={draft.people}
+                self={id}
+                lookback={draft.lookback}
+                onChange={(next) => setDraft({ ...draft, people: next })}
+              />
+              <label id={leafAt(LOOKBACK)} className="flex items-center gap-2 text-soft">
+                Look back{' '}
+                <NumberField
+                  label="Lookback in days"
+                  value={draft.lookback}
+                  min={1}
+                  max={LONGEST_LOOKBACK_DAYS}
+                  onChange={(days) => setDraft({ ...draft, lookback: Math.round(days) })}
+                />{' '}
+                days where a condition does not say
+              </label>
+            </section>
+          )}
+          {size.data && size.data.visits.length > 0 && (
+            <section aria-label="Some of them">
+              <h2 className="mb-2 text-lg font-bold">Some of them, as they last came</h2>
+              <RibbonList visits={size.data.visits} sections={sections} />
+            </section>
+          )}
+        </div>
         <div className="grid content-start gap-4">
           <Size size={size} />
           <SegmentTrend segment={draft} isReady={isReady} />
@@ -119,21 +147,15 @@ export function SegmentEditor({
           <SegmentOverlap id={id} segment={draft} isReady={isReady} />
         </div>
       </div>
-      {size.data && size.data.visits.length > 0 && (
-        <section aria-label="Some of them">
-          <h2 className="mb-2 text-lg font-bold">Some of them, as they last came</h2>
-          <RibbonList visits={size.data.visits} sections={sections} />
-        </section>
-      )}
     </div>
   );
 }
 
 const isEmpty = (people: Draft['people']): boolean => 'all' in people && people.all.length === 0;
 
-/** From a phrase to the first field of its condition. */
-function focusLeaf(path: Path | undefined): void {
-  const row = path && document.getElementById(leafAt(path));
+/** From a phrase to the first field of its condition, which stands there only once the editor is open. */
+function focusRow(at: string | undefined): void {
+  const row = at === undefined ? null : document.getElementById(leafAt(at.split('.')));
   row?.querySelector<HTMLElement>('input, select, button')?.focus();
 }
 

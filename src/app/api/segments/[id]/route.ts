@@ -10,6 +10,17 @@ import { refuseCircle } from '../../../../server/segments/circle';
 const changedSegmentSchema = segmentSchema.extend({ name: nameSchema, revision: z.int().min(1) });
 type Context = { params: Promise<{ id: string }> };
 
+/** A segment with what names it. */
+export async function GET(request: Request, { params }: Context) {
+  return answer(request, {}, async ({ siteId }) => {
+    const { id } = await params;
+    const segment = await findSegment(pool(), siteId, id);
+    if (!segment) throw new Refused(404, 'notFound', 'This segment was deleted');
+    const { name, lookback, people, revision } = segment;
+    return { id, name, lookback, people, revision, users: await usersOf(pool(), siteId, 'segments', id) };
+  });
+}
+
 export async function PUT(request: Request, { params }: Context) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { id } = await params;
