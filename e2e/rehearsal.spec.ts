@@ -212,3 +212,26 @@ test('where a browser cannot run the worker the server rehearses, with the same 
   expect(await counts(page)).toBe(byServer);
   await other.close();
 });
+
+test('lists show at once what was known last, paler, and then what is counted now', async ({ page }) => {
+  await signIn(page);
+  const numbers = { '/segments': 2, '/campaigns': 5 } as const;
+  for (const [path, column] of Object.entries(numbers)) {
+    const cell = page
+      .getByRole('row')
+      .nth(1)
+      .getByRole('cell')
+      .nth(column - 1);
+    await openStudio(page, path);
+    await expect(page.locator('[aria-busy=true], .skeleton, th [role=status]')).toHaveCount(0);
+    const counted = await cell.innerText();
+    expect(counted).toMatch(/^[\d,]+/);
+    // Nothing is answered any more: what stands there is what was kept.
+    await page.route(/\/api\/(segments\/(sizes|trends)|campaigns\/order\/rehearse)$/, () => undefined);
+    await page.reload();
+    await expect(cell).toHaveText(counted, { useInnerText: true });
+    await expect(cell.locator('[aria-busy=true]')).toHaveCount(1);
+    await expect(page.locator('.skeleton')).toHaveCount(0);
+    await page.unrouteAll();
+  }
+});

@@ -1,6 +1,6 @@
 // For any visitor and any instant: why a message did or did not show.
 import { expect, test } from '@playwright/test';
-import { ask, signIn, STUDIO } from './stack';
+import { ask, openStudio, signIn, STUDIO } from './stack';
 
 test('at the instant of a showing the campaign shows, a moment before it says what was missing', async ({ page }) => {
   const [showing] = await ask<{ visitor: number; view: string; name: string; t: number }>(
@@ -32,6 +32,24 @@ test('at the instant of a showing the campaign shows, a moment before it says wh
     await page.keyboard.press('ArrowLeft');
   await expect(campaign.getByText(/is not so/)).toBeVisible();
   await expect(campaign.locator('.phrase-moment').first()).toBeVisible();
+});
+
+test('a visit is told page by page beside the reasons, however few there are', async ({ page }) => {
+  const [visitor] = await ask<{ id: number; views: number; path: string }>(
+    `select visitor_id as id, count(*)::int as views, min(substring(url from '^https?://[^/]+([^?#]*)')) as path from page_view
+      where exists (select from signal_piece where view_id = page_view.id and signals::text like '%"s": "click"%')
+      group by visitor_id having count(distinct visit_id) = 1 and count(*) = 1 order by 1 limit 1`,
+  );
+  if (!visitor) throw new Error('The demo has nobody with one clicked page');
+  await signIn(page);
+  await openStudio(page, `/visitors/${visitor.id}`);
+  const pages = page.getByRole('region', { name: 'The visit, page by page' });
+  await expect(pages.getByText(visitor.path, { exact: true }).first()).toBeVisible();
+  await expect(pages.getByText(/engaged \d+:\d\d · \d+ % seen/).first()).toBeVisible();
+  const clicked = pages.getByRole('button', { name: /clicked/ }).first();
+  await clicked.click();
+  await expect(clicked).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('region', { name: 'Why, at this instant' }).getByText('clicked', { exact: true })).toBeVisible();
 });
 
 test('a visitor or a page view that is not there is told', async ({ page }) => {

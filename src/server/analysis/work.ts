@@ -27,7 +27,12 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
       return;
     case 'sizes': {
       const input = await memory.counting();
-      yield task.segments.map((segment) => sizeOf(judgeEveryone(segment, input)));
+      const sizes: Size[] = [];
+      for (const segment of task.segments) {
+        sizes.push(sizeOf(judgeEveryone(segment, input)));
+        yield [...sizes];
+      }
+      if (sizes.length === 0) yield [];
       return;
     }
     case 'trends':

@@ -120,8 +120,16 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'Its size at each midnight, and in the last 7 and 30 days',
     },
   },
-  '/api/segments/sizes': { get: { summary: 'The size of every segment', answers: 'People and visitors on record, by id' } },
-  '/api/segments/trends': { get: { summary: 'Every segment over the last 30 days', answers: 'Sizes at each midnight, by id' } },
+  '/api/segments/sizes': {
+    get: {
+      summary: 'The size of every segment',
+      answers: 'Line by line as they are counted: people and visitors on record, by id and revision',
+      type: 'application/x-ndjson',
+    },
+  },
+  '/api/segments/trends': {
+    get: { summary: 'Every segment over the last 30 days', answers: 'Sizes at each midnight, by id and revision' },
+  },
   '/api/segments/overlap': {
     post: {
       summary: 'How many people any two segments share',

@@ -9,8 +9,9 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Budget } from '@/core/pacing/pacing';
-import type { Share } from '@/core/rehearsal/portfolio';
+import type { PortfolioReport, Share } from '@/core/rehearsal/portfolio';
 import type { Phrase } from '@/core/rules/describe';
+import { Counting } from '../parts/layout/Counting';
 import { RowMenu } from '../parts/layout/RowMenu';
 import { useRemove } from '../parts/saving/useRemove';
 import { Sentence } from '../parts/layout/Sentence';
@@ -30,7 +31,16 @@ export interface ListedCampaign {
 }
 
 /** All campaigns in the order in which they decide, to be dragged or moved by keys; beside each what the order and the budget leave it. */
-export function CampaignTable({ campaigns: listed, budget: savedBudget }: { campaigns: readonly ListedCampaign[]; budget: Budget }) {
+export function CampaignTable({
+  campaigns: listed,
+  budget: savedBudget,
+  last,
+}: {
+  campaigns: readonly ListedCampaign[];
+  budget: Budget;
+  /** What was rehearsed last, shown until it has been rehearsed anew. */
+  last: PortfolioReport | undefined;
+}) {
   const router = useRouter();
   const [order, setOrder] = useState(() => listed.map(({ id }) => id));
   const [budget, setBudget] = useState(savedBudget);
@@ -38,7 +48,8 @@ export function CampaignTable({ campaigns: listed, budget: savedBudget }: { camp
   const known = listed.map(({ id }) => id);
   const isSame = known.length === order.length && known.every((id) => order.includes(id));
   const shownOrder = isSame ? order : known;
-  const { report, isRunning, error } = usePortfolio(shownOrder, budget);
+  const { report: fresh, isRunning, error } = usePortfolio(shownOrder, budget);
+  const report = fresh ?? last;
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -88,9 +99,9 @@ export function CampaignTable({ campaigns: listed, budget: savedBudget }: { camp
                 <th className="number">Converted</th>
                 <th>
                   Rehearsed together
-                  {isRunning && report && (
+                  {isRunning && fresh && (
                     <span className="ml-2 font-normal text-soft" role="status">
-                      {report.done} of {report.runs}
+                      {fresh.done} of {fresh.runs}
                     </span>
                   )}
                 </th>
@@ -111,7 +122,8 @@ export function CampaignTable({ campaigns: listed, budget: savedBudget }: { camp
                         isFirst={index === 0}
                         isLast={index === shownOrder.length - 1}
                         onMove={(by) => void moveTo(arrayMove([...shownOrder], index, index + by))}
-                        share={report ? (report.shares.find((one) => one.campaign === id) ?? null) : undefined}
+                        share={campaign.isOn ? (report?.shares.find((one) => one.campaign === id) ?? (fresh ? null : undefined)) : null}
+                        isAsLast={!fresh}
                         most={most}
                       />
                     )
@@ -144,6 +156,7 @@ function Row({
   isLast,
   onMove,
   share,
+  isAsLast,
   most,
 }: {
   campaign: ListedCampaign;
@@ -152,6 +165,8 @@ function Row({
   onMove: (by: 1 | -1) => void;
   /** Null for a campaign that is not switched on; undefined until it is rehearsed. */
   share: Share | null | undefined;
+  /** The share is what was rehearsed last. */
+  isAsLast: boolean;
   most: number;
 }) {
   const remove = useRemove();
@@ -206,7 +221,9 @@ function Row({
         {share === undefined ? (
           <span className="skeleton inline-block h-8 w-40" role="status" aria-label="Rehearsing" />
         ) : (
-          <ShareCell share={share ?? undefined} most={most} />
+          <Counting isLast={isAsLast}>
+            <ShareCell share={share ?? undefined} most={most} />
+          </Counting>
         )}
       </td>
       <td>

@@ -1,4 +1,5 @@
 import type { Rehearsed, RehearsedDays } from '@/core/rehearsal/rehearsed';
+import { ProgressLine } from '../parts/layout/ProgressLine';
 import { REHEARSED } from './days';
 
 /** The counts, what they are of, and how sure they are. */
@@ -42,9 +43,9 @@ export function RehearsalHead({
         )}
       </p>
       <span className="flex flex-wrap items-center gap-3 text-soft md:ml-auto">
-        {report && isLate && <progress aria-label="Rehearsing" className="h-1.5 w-20 accent-(--pine)" />}
+        {report && isLate && <ProgressLine label="Rehearsing" />}
         {report && !isLate && isRunning && report.done < report.runs && (
-          <progress aria-label="Rehearsing" className="h-1.5 w-20 accent-(--pine)" max={report.runs} value={report.done} />
+          <ProgressLine label="Rehearsing" done={report.done} of={report.runs} />
         )}
         <label className="flex items-center gap-1.5">
           <input

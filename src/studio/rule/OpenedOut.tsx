@@ -54,7 +54,7 @@ export function OpenedOut({
   const others = segment.users.filter((user) => user.id !== self);
   const says = describeSegment(segment, names).filter(({ path }) => path !== LOOKBACK);
   return (
-    <div className="grid w-full gap-2 border-l-2 border-moment pl-3" role="group" aria-label={`What “${segment.name}” says`}>
+    <div className="mt-1.5 grid w-full gap-2 border-l-2 border-moment pl-3" role="group" aria-label={`What “${segment.name}” says`}>
       <p>{sentenceOf(says).replace(/, \.$/, '.')}</p>
       <p className="text-soft">
         {others.length > 0 ? (

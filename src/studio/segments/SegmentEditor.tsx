@@ -79,7 +79,7 @@ export function SegmentEditor({
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
       <EditorHead saved={saved} more={<SegmentActions id={id} draft={draft} names={otherNames} />}>
-        {proposal && proposal !== draft.name && (
+        {proposal && /^New segment( \d+)?$/.test(draft.name) && (
           <button
             className="max-w-md truncate text-soft underline decoration-dotted underline-offset-4 hover:text-ink"
             onClick={() => setDraft({ ...draft, name: proposal })}

@@ -1,40 +1,58 @@
 'use client';
 
-import { useQuery } from '@tanstack/react-query';
-import type { Trend } from '@/server/analysis/task';
-import { send } from '../parts/net/send';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import type { LastAnswers } from '@/server/db/lastAnswers';
+import { Counting } from '../parts/layout/Counting';
 import { Sparkline } from '../parts/layout/Sparkline';
+import { readLines } from '../parts/net/readLines';
+import { send } from '../parts/net/send';
 
 const TEN_MINUTES_MS = 600_000;
 
-/** A segment's row: its size and share now, and its course; all rows ask for the sizes together. */
-export function SegmentSizeCells({ id }: { id: string }) {
-  const { data, error } = useQuery({
+/**
+ * A segment's row: its size and share now, and its course; all rows ask for the sizes together, and each shows its own as soon as it is
+ * counted. Until then stands what was last said of it, paler.
+ */
+export function SegmentSizeCells({
+  segment,
+  last,
+}: {
+  /** Id and revision. */
+  segment: string;
+  last: { readonly size?: LastAnswers['sizes'][string] | undefined; readonly trend?: LastAnswers['trends'][string] | undefined };
+}) {
+  const client = useQueryClient();
+  const { data, error, isFetching } = useQuery<LastAnswers['sizes']>({
     queryKey: ['sizes'],
     queryFn: async ({ signal }) => {
-      const result = await send<Record<string, { people: number; of: number }>>('GET', '/api/segments/sizes', undefined, signal);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
+      let counted: LastAnswers['sizes'] = {};
+      await readLines<LastAnswers['sizes']>('/api/segments/sizes', undefined, {
+        signal,
+        onLine: (sizes) => client.setQueryData(['sizes'], (counted = sizes)),
+      });
+      return counted;
     },
   });
   // The courses are drawn once the sizes are there: they take longer.
   const course = useQuery({
     queryKey: ['trends'],
-    enabled: data !== undefined,
+    enabled: data !== undefined && !isFetching,
     staleTime: TEN_MINUTES_MS,
     queryFn: async ({ signal }) => {
-      const result = await send<Record<string, Trend['trend']>>('GET', '/api/segments/trends', undefined, signal);
+      const result = await send<LastAnswers['trends']>('GET', '/api/segments/trends', undefined, signal);
       if (!result.ok) throw new Error(result.message);
       return result.value;
     },
   });
-  const size = data?.[id];
+  const counted = data?.[segment];
+  const size = counted ?? last.size;
+  const trend = course.data?.[segment] ?? last.trend;
   const share = size?.of ? (100 * size.people) / size.of : 0;
   return (
     <>
       <td className="number text-base font-semibold">
         {size ? (
-          size.people.toLocaleString('en-GB')
+          <Counting isLast={!counted}>{size.people.toLocaleString('en-GB')}</Counting>
         ) : error ? (
           '?'
         ) : (
@@ -42,20 +60,23 @@ export function SegmentSizeCells({ id }: { id: string }) {
         )}
       </td>
       <td>
-        {size ? (
-          <span className="flex items-center gap-2 whitespace-nowrap">
-            <span className="h-2 w-24 bg-line">
-              <span className="block h-2 bg-people" style={{ width: `${share}%` }} />
+        {size && (
+          <Counting isLast={!counted}>
+            <span className="flex items-center gap-2 whitespace-nowrap">
+              <span className="h-2 w-24 bg-line">
+                <span className="block h-2 bg-people" style={{ width: `${share}%` }} />
+              </span>
+              {share.toFixed(1)} %
             </span>
-            {share.toFixed(1)} %
-          </span>
-        ) : (
-          error && <span className="text-danger">{error.message}</span>
+          </Counting>
         )}
+        {!counted && error && <span className="text-danger">{error.message}</span>}
       </td>
       <td>
-        {course.data ? (
-          <Sparkline points={course.data[id] ?? []} label="Members over 30 days" />
+        {trend ? (
+          <Counting isLast={!course.data?.[segment]}>
+            <Sparkline points={trend} label="Members over 30 days" />
+          </Counting>
         ) : (
           !course.error && <span className="skeleton inline-block h-6 w-28" />
         )}

@@ -10,6 +10,7 @@ import { RibbonAxis } from '../ribbon/RibbonAxis';
 import { colourBySection, RibbonBand } from '../ribbon/RibbonBand';
 import type { Instant } from './instants';
 import { instantsOf, nearestInstant } from './instants';
+import { VisitPages } from './VisitPages';
 import { WhyPanel } from './WhyPanel';
 
 const LABELS = 150;
@@ -33,6 +34,7 @@ export function VisitorHistory({
   const longest = Math.max(60_000, ...ribbons.map(({ ribbon }) => ribbon.length));
   const scale = longest / (band - 8);
   const colourOf = colourBySection(sections);
+  const chosen = ribbons.find(({ instants }) => instants.some((one) => isSame(one, picked))) ?? ribbons[0];
   const step = (by: number): void => {
     const all = ribbons.find(({ instants }) => instants.some((one) => isSame(one, picked)))?.instants ?? [];
     const next = all[all.findIndex((one) => isSame(one, picked)) + by];
@@ -57,61 +59,64 @@ export function VisitorHistory({
       </header>
       <Facts facts={facts} />
       <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_440px]">
-        <div ref={ref} className="sheet self-start">
-          <div className="flex items-center border-b border-line px-3 py-1.5">
-            <span className="shrink-0 text-xs text-soft" style={{ width: LABELS }}>
-              Visit
-            </span>
-            {width > 0 && <RibbonAxis scale={scale} width={band} />}
+        <div className="grid min-w-0 content-start gap-4">
+          <div ref={ref} className="sheet">
+            <div className="flex items-center border-b border-line px-3 py-1.5">
+              <span className="shrink-0 text-xs text-soft" style={{ width: LABELS }}>
+                Visit
+              </span>
+              {width > 0 && <RibbonAxis scale={scale} width={band} />}
+            </div>
+            <ul>
+              {ribbons.map(({ visit, ribbon, instants }) => (
+                <li key={visit.id} className="flex items-center border-b border-line px-3 py-1 last:border-b-0">
+                  <span className="shrink-0 text-xs leading-tight text-soft" style={{ width: LABELS }}>
+                    <time
+                      dateTime={new Date(visit.at).toISOString()}
+                      suppressHydrationWarning
+                      className="block text-[13px] font-semibold text-ink"
+                    >
+                      {new Date(visit.at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
+                    </time>
+                    {visit.channel} · {clockWords(ribbon.length)}
+                  </span>
+                  {width > 0 && (
+                    <div
+                      role="slider"
+                      tabIndex={0}
+                      aria-label={`Instants of the visit of ${new Date(visit.at).toISOString().slice(0, 16)}`}
+                      aria-valuemin={0}
+                      aria-valuemax={Math.max(0, instants.length - 1)}
+                      aria-valuenow={Math.max(
+                        0,
+                        instants.findIndex((one) => isSame(one, picked)),
+                      )}
+                      aria-valuetext={picked && instants.some((one) => isSame(one, picked)) ? picked.words : 'not chosen'}
+                      className="relative cursor-pointer"
+                      onClick={(event) => {
+                        const folded = (event.clientX - event.currentTarget.getBoundingClientRect().left) * scale;
+                        const found = nearestInstant(instants, folded);
+                        if (found) setPicked(found);
+                      }}
+                      onKeyDown={(event) => {
+                        if (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft') return;
+                        event.preventDefault();
+                        if (instants.some((one) => isSame(one, picked))) step(event.key === 'ArrowRight' ? 1 : -1);
+                        else if (instants[0]) setPicked(instants[0]);
+                      }}
+                    >
+                      <RibbonBand colourOf={colourOf} ribbon={ribbon} scale={scale} width={band} title={`Visit from ${visit.channel}`} />
+                      {picked && instants.some((one) => isSame(one, picked)) && (
+                        <span className="pointer-events-none absolute inset-y-0 w-0.5 bg-ink" style={{ left: picked.folded / scale }} />
+                      )}
+                    </div>
+                  )}
+                </li>
+              ))}
+            </ul>
+            <p className="border-t border-line px-3 py-2 text-xs text-soft">Click an instant, or step along a visit with the arrow keys.</p>
           </div>
-          <ul>
-            {ribbons.map(({ visit, ribbon, instants }) => (
-              <li key={visit.id} className="flex items-center border-b border-line px-3 py-1 last:border-b-0">
-                <span className="shrink-0 text-xs leading-tight text-soft" style={{ width: LABELS }}>
-                  <time
-                    dateTime={new Date(visit.at).toISOString()}
-                    suppressHydrationWarning
-                    className="block text-[13px] font-semibold text-ink"
-                  >
-                    {new Date(visit.at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
-                  </time>
-                  {visit.channel} · {clockWords(ribbon.length)}
-                </span>
-                {width > 0 && (
-                  <div
-                    role="slider"
-                    tabIndex={0}
-                    aria-label={`Instants of the visit of ${new Date(visit.at).toISOString().slice(0, 16)}`}
-                    aria-valuemin={0}
-                    aria-valuemax={Math.max(0, instants.length - 1)}
-                    aria-valuenow={Math.max(
-                      0,
-                      instants.findIndex((one) => isSame(one, picked)),
-                    )}
-                    aria-valuetext={picked && instants.some((one) => isSame(one, picked)) ? picked.words : 'not chosen'}
-                    className="relative cursor-pointer"
-                    onClick={(event) => {
-                      const folded = (event.clientX - event.currentTarget.getBoundingClientRect().left) * scale;
-                      const found = nearestInstant(instants, folded);
-                      if (found) setPicked(found);
-                    }}
-                    onKeyDown={(event) => {
-                      if (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft') return;
-                      event.preventDefault();
-                      if (instants.some((one) => isSame(one, picked))) step(event.key === 'ArrowRight' ? 1 : -1);
-                      else if (instants[0]) setPicked(instants[0]);
-                    }}
-                  >
-                    <RibbonBand colourOf={colourOf} ribbon={ribbon} scale={scale} width={band} title={`Visit from ${visit.channel}`} />
-                    {picked && instants.some((one) => isSame(one, picked)) && (
-                      <span className="pointer-events-none absolute inset-y-0 w-0.5 bg-ink" style={{ left: picked.folded / scale }} />
-                    )}
-                  </div>
-                )}
-              </li>
-            ))}
-          </ul>
-          <p className="border-t border-line px-3 py-2 text-xs text-soft">Click an instant, or step along a visit with the arrow keys.</p>
+          {chosen && <VisitPages visit={chosen.visit} instants={chosen.instants} picked={picked} colourOf={colourOf} onPick={setPicked} />}
         </div>
         <WhyPanel visitor={facts.id} instant={picked} onStep={step} />
       </div>

@@ -11,6 +11,7 @@ export interface Instant {
   readonly words: string;
   readonly path: string;
   readonly isShowing: boolean;
+  readonly isScroll: boolean;
 }
 
 /** Every instant of a visit worth asking about: openings, signals, showings and leavings, in order. */
@@ -19,20 +20,21 @@ export function instantsOf({ views, showings }: Pick<RecordedVisit, 'views' | 's
   return views.flatMap((view, index) => {
     const next = views[index + 1];
     const path = URL.canParse(view.url) ? new URL(view.url).pathname : view.url;
-    const at = (t: number, words: string, isShowing = false): Instant => ({
+    const at = (t: number, words: string, { isShowing = false, isScroll = false } = {}): Instant => ({
       view: view.id,
       t,
       folded: folds[index]?.(t) ?? 0,
       words,
       path,
       isShowing,
+      isScroll,
     });
     const shown = showings
       .filter((one) => one.at >= view.at && (!next || one.at < next.at))
-      .map((one) => at(one.at - view.at, `${one.name} showed`, true));
+      .map((one) => at(one.at - view.at, `${one.name} showed`, { isShowing: true }));
     const signals = view.signals.flatMap((signal) => {
       if (signal.s === 'input' || signal.s === 'seen' || signal.t > view.leave) return [];
-      return [at(signal.t, wordsOf(signal))];
+      return [at(signal.t, wordsOf(signal), { isScroll: signal.s === 'scroll' })];
     });
     const all = [at(0, 'opened'), ...signals, ...shown, at(view.leave, 'left')].sort((a, b) => a.t - b.t);
     // What is of one instant is asked about once, and a showing is what matters most of it.

@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import { describeRule } from '@/core/rules/describe';
 import { requireSite } from '@/server/auth/current';
 import { countShowings, listCampaigns } from '@/server/db/campaigns';
+import { lastAnswer } from '@/server/db/lastAnswers';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadNames } from '@/server/db/recorded';
 import { pool } from '@/server/db/sharedPool';
@@ -14,11 +15,12 @@ export const metadata: Metadata = { title: 'Campaigns' };
 
 export default async function CampaignsPage() {
   const { site } = await requireSite();
-  const [campaigns, names, counts, release] = await Promise.all([
+  const [campaigns, names, counts, release, portfolio] = await Promise.all([
     listCampaigns(pool(), site.id),
     loadNames(pool(), site.id),
     countShowings(pool(), site.id, 30),
     findCurrentRelease(pool(), site.id),
+    lastAnswer(pool(), site.id, 'portfolio'),
   ]);
   const isOut = (id: string): boolean => release?.document.campaigns.some((campaign) => campaign.id === id) ?? false;
   return (
@@ -34,6 +36,7 @@ export default async function CampaignsPage() {
       ) : (
         <CampaignTable
           budget={site.budget}
+          last={portfolio}
           campaigns={campaigns.map(({ id, name, status, rule }) => {
             const count = counts.find(({ campaign }) => campaign === id);
             return {

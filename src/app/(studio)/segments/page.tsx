@@ -4,6 +4,7 @@ import { describeSegment } from '@/core/rules/describe';
 import { requireSite } from '@/server/auth/current';
 import { listCampaigns } from '@/server/db/campaigns';
 import { loadNames } from '@/server/db/recorded';
+import { lastAnswer, segmentKey } from '@/server/db/lastAnswers';
 import { listSegments } from '@/server/db/segments';
 import { pool } from '@/server/db/sharedPool';
 import { segmentsNamedIn } from '@/server/segments/bodies';
@@ -19,10 +20,12 @@ export const metadata: Metadata = { title: 'Segments' };
 
 export default async function SegmentsPage() {
   const { site } = await requireSite();
-  const [segments, campaigns, names] = await Promise.all([
+  const [segments, campaigns, names, sizes, trends] = await Promise.all([
     listSegments(pool(), site.id),
     listCampaigns(pool(), site.id),
     loadNames(pool(), site.id),
+    lastAnswer(pool(), site.id, 'sizes'),
+    lastAnswer(pool(), site.id, 'trends'),
   ]);
   return (
     <div className="p-6">
@@ -58,6 +61,7 @@ export default async function SegmentsPage() {
             </thead>
             <tbody>
               {segments.map((segment) => {
+                const key = segmentKey(segment);
                 const users = campaigns.filter(({ rule }) => segmentsNamedIn(rule.people).includes(segment.id));
                 return (
                   <tr key={segment.id} className="hover:bg-bone">
@@ -67,7 +71,7 @@ export default async function SegmentsPage() {
                       </Link>
                       <Sentence size="small" phrases={describeSegment(segment, names)} />
                     </td>
-                    <SegmentSizeCells id={segment.id} />
+                    <SegmentSizeCells segment={key} last={{ size: sizes?.[key], trend: trends?.[key] }} />
                     <td className="max-w-56">
                       {users.length ? users.map(({ name }) => name).join(', ') : <span className="text-soft">nothing yet</span>}
                     </td>

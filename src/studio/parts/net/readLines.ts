@@ -1,16 +1,14 @@
 import type { Refusal } from '@/server/http/api';
 
-/** Reads an answer of one JSON text a line as it grows; a refusal is thrown with its words. */
+/** Reads an answer of one JSON text a line as it grows; a refusal is thrown with its words. Without a body it is a GET. */
 export async function readLines<T>(
   url: string,
   body: unknown,
   { signal, onLine }: { signal: AbortSignal; onLine: (value: T) => void },
 ): Promise<void> {
   const response = await fetch(url, {
-    method: 'POST',
-    body: JSON.stringify(body),
     signal,
-    headers: { 'content-type': 'application/json' },
+    ...(body === undefined ? {} : { method: 'POST', body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
   });
   const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
   const take = (line: string): void => {

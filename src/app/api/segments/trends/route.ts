@@ -1,11 +1,12 @@
-import { answer } from '@/server/http/api';
+import { analyse } from '@/server/analysis/analyse';
+import { keepAnswer, segmentKey } from '@/server/db/lastAnswers';
 import { listSegments } from '@/server/db/segments';
 import { pool } from '@/server/db/sharedPool';
-import { analyse } from '@/server/analysis/analyse';
+import { answer } from '@/server/http/api';
 
 const DAYS = 30;
 
-/** Each segment's members at every midnight of the last thirty days and now, by its id. */
+/** Each segment's members at every midnight of the last thirty days and now, by its id and revision. */
 export async function GET(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const segments = await listSegments(pool(), siteId);
@@ -13,6 +14,8 @@ export async function GET(request: Request) {
       { kind: 'trends', site: siteId, segments: segments.map(({ lookback, people }) => ({ lookback, people })), days: DAYS },
       { signal: request.signal },
     );
-    return Object.fromEntries(segments.map(({ id }, index) => [id, lines[index] ?? []]));
+    const trends = Object.fromEntries(segments.map((segment, index) => [segmentKey(segment), lines[index] ?? []]));
+    await keepAnswer(pool(), siteId, { question: 'trends', answer: trends });
+    return trends;
   });
 }
