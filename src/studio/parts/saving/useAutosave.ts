@@ -17,26 +17,25 @@ export function useAutosave<T>({ draft, isReady, save }: { draft: T; isReady: bo
   state: SaveState;
   retry: () => void;
 } {
-  const [state, setState] = useState<SaveState>({ kind: 'saved', at: undefined });
+  const [state, setState] = useState<Exclude<SaveState, { kind: 'waiting' }>>({ kind: 'saved', at: undefined });
   const [attempt, setAttempt] = useState(0);
-  const saved = useRef(draft);
+  const [saved, setSaved] = useState(draft);
+  const [tried, setTried] = useState(draft);
   const isSaving = useRef(false);
   const latest = useRef(save);
   useEffect(() => {
     latest.current = save;
   });
   useEffect(() => {
-    // Undone before it was saved: there is nothing to wait for any more.
-    if (draft === saved.current) setState((before) => (before.kind === 'waiting' ? { kind: 'saved', at: undefined } : before));
-    if (draft === saved.current || !isReady || isSaving.current) return;
-    setState((before) => (before.kind === 'failed' && before.code === 'revision.outdated' ? before : { kind: 'waiting' }));
+    if (draft === saved || !isReady || isSaving.current) return;
     const timer = setTimeout(() => {
       isSaving.current = true;
       setState({ kind: 'saving' });
+      setTried(draft);
       void latest.current(draft).then((result) => {
         isSaving.current = false;
         if (result.ok) {
-          saved.current = draft;
+          setSaved(draft);
           setState({ kind: 'saved', at: Date.now() });
           setAttempt((count) => count + 1); // What was typed meanwhile is saved next.
         } else {
@@ -45,13 +44,16 @@ export function useAutosave<T>({ draft, isReady, save }: { draft: T; isReady: bo
       });
     }, PAUSE_MS);
     return () => clearTimeout(timer);
-  }, [draft, isReady, attempt]);
+  }, [draft, saved, isReady, attempt]);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent): void => {
-      if (draft !== saved.current) event.preventDefault();
+      if (draft !== saved) event.preventDefault();
     };
     addEventListener('beforeunload', warn);
     return () => removeEventListener('beforeunload', warn);
-  }, [draft]);
-  return { state, retry: () => setAttempt((count) => count + 1) };
+  }, [draft, saved]);
+  // What has just been typed is not saved, not even for the moment until its saving is begun.
+  const isWaiting =
+    (state.kind === 'saved' && draft !== saved) || (state.kind === 'failed' && state.code !== 'revision.outdated' && draft !== tried);
+  return { state: isWaiting ? { kind: 'waiting' } : state, retry: () => setAttempt((count) => count + 1) };
 }
