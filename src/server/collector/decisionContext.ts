@@ -6,10 +6,11 @@ import { LONGEST_LOOKBACK_DAYS } from '@/core/history/visitor';
 import type { DecisionContext } from '@/core/wire/items';
 import type { CurrentRelease } from '../db/releases';
 import type { Queryable } from '../db/queryable';
-import { many, maybeOne } from '../db/queryable';
+import { maybeOne } from '../db/queryable';
 import type { AskWeather } from '../connections/services';
 import type { StoredVisitor } from '../db/visitors';
 import { loadVisitors } from '../db/visitors';
+import { pacingOf } from '../db/showings';
 
 /** What the page must know to decide: the release, the facts over the history on record by now, and what was shown before. */
 export async function loadDecisionContext(
@@ -92,17 +93,8 @@ async function loadPacing(
   db: Queryable,
   { siteId, visitorId, skew }: { siteId: number; visitorId: number; skew: number },
 ): Promise<DecisionContext['pacing']> {
-  const rows = await many<{ campaign: string; lastAt: string; shown: number; dismissed: number; converted: number }>(
-    db,
-    `select campaign_id as campaign, ms(max(showing.at)) as "lastAt", count(distinct showing.id)::int as shown,
-            count(*) filter (where kind = 'dismissed')::int as dismissed, count(*) filter (where kind = 'converted')::int as converted
-       from showing left join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id
-      where showing.site_id = $1 and visitor_id = $2 and not opened group by campaign_id`,
-    [siteId, visitorId],
-  );
-  const campaigns = Object.fromEntries(
-    rows.map(({ campaign, lastAt, ...counts }) => [campaign, { ...counts, lastAt: Number(lastAt) - skew }]),
-  );
-  const latest = Math.max(...rows.map(({ lastAt }) => Number(lastAt)));
+  const rows = await pacingOf(db, siteId, visitorId);
+  const campaigns = Object.fromEntries(rows.map(({ campaign, lastAt, ...counts }) => [campaign, { ...counts, lastAt: lastAt - skew }]));
+  const latest = Math.max(...rows.map(({ lastAt }) => lastAt));
   return { campaigns, ...(rows.length ? { lastAt: latest - skew } : {}) };
 }

@@ -1,7 +1,10 @@
 import type { Item } from '@/core/wire/items';
 import type { Device, Location } from '@/core/history/visitor';
+import { insertLead } from '../db/leads';
+import { convertShowing, insertOutcome } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
 import { maybeOne } from '../db/queryable';
+import { insertShowing, visitorOfShowing } from '../db/showings';
 import type { Site } from '../db/sites';
 
 /** Bad input that the page cannot mend by sending it again. */
@@ -77,25 +80,9 @@ async function recordFault(db: Queryable, { entry, message }: Extract<Item, { ki
   );
 }
 
-async function recordShowing(db: Queryable, showing: Extract<Item, { kind: 'showing' }>, sender: Sender): Promise<number> {
-  const visitorId = await visitorOfView(db, sender.site.id, showing.view);
-  await db.query(
-    `insert into showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release, shown, variant, opened)
-     values ($1, $2, $3, $4, $5, $6, at_ms($7), $8, $9, $10, $11) on conflict (site_id, id) do nothing`,
-    [
-      sender.site.id,
-      showing.id,
-      showing.campaign,
-      visitorId,
-      showing.visit,
-      showing.view,
-      showing.at + sender.skew,
-      showing.release,
-      showing.shown,
-      showing.variant ?? null,
-      showing.opened ?? false,
-    ],
-  );
+async function recordShowing(db: Queryable, showing: Extract<Item, { kind: 'showing' }>, { site, skew }: Sender): Promise<number> {
+  const visitorId = await visitorOfView(db, site.id, showing.view);
+  await insertShowing(db, site.id, { ...showing, visitorId, at: showing.at + skew });
   return visitorId;
 }
 
@@ -104,16 +91,10 @@ async function recordOutcome(
   { showing, outcome, at }: Extract<Item, { kind: 'outcome' }>,
   { site, skew }: Sender,
 ): Promise<number> {
-  const found = await maybeOne<{ visitor_id: number }>(db, `select visitor_id from showing where site_id = $1 and id = $2`, [
-    site.id,
-    showing,
-  ]);
-  if (!found) throw new ItemRefused('showing.unknown', 'No showing of that id is on record');
-  await db.query(
-    `insert into outcome (site_id, showing_id, kind, at) values ($1, $2, $3, at_ms($4)) on conflict (site_id, showing_id, kind) do nothing`,
-    [site.id, showing, outcome, at + skew],
-  );
-  return found.visitor_id;
+  const visitorId = await visitorOfShowing(db, site.id, showing);
+  if (visitorId === undefined) throw new ItemRefused('showing.unknown', 'No showing of that id is on record');
+  await insertOutcome(db, site.id, { showing, kind: outcome, at: at + skew });
+  return visitorId;
 }
 
 async function recordEvent(db: Queryable, event: Extract<Item, { kind: 'event' }>, { site, skew }: Sender): Promise<number> {
@@ -153,20 +134,10 @@ async function recordPerson(db: Queryable, person: Extract<Item, { kind: 'person
 async function recordForm(db: Queryable, form: Extract<Item, { kind: 'form' }>, sender: Sender): Promise<number> {
   const { site, skew } = sender;
   const visitorId = await visitorOfView(db, site.id, form.view);
-  const inserted = await maybeOne(
-    db,
-    `insert into lead (site_id, id, campaign_id, showing_id, visitor_id, at, email, fields, url)
-     values ($1, $2, $3, $4, $5, at_ms($6), $7, $8, $9) on conflict (site_id, id) do nothing returning id`,
-    [site.id, form.id, form.campaign, form.showing, visitorId, form.at + skew, form.email ?? null, form.fields, form.url],
-  );
-  if (!inserted) return visitorId;
+  const isNew = await insertLead(db, site.id, { ...form, visitorId, at: form.at + skew });
+  if (!isNew) return visitorId;
   if (form.email) await recordPerson(db, { kind: 'person', id: form.id, at: form.at, email: form.email }, sender);
-  await db.query(
-    `insert into outcome (site_id, showing_id, kind, at)
-     select $1, id, 'converted', at_ms($3) from showing where site_id = $1 and id = $2
-     on conflict (site_id, showing_id, kind) do nothing`,
-    [site.id, form.showing, form.at + skew],
-  );
+  await convertShowing(db, site.id, { showing: form.showing, at: form.at + skew });
   return visitorId;
 }
 

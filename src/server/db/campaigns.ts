@@ -4,9 +4,7 @@ import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign
 import type { Queryable } from './queryable';
 import { upgrade } from '@/core/rules/upgrade';
 import { many, maybeOne, one } from './queryable';
-import { NameTaken, Outdated, orNameTaken } from './segments';
-
-export { NameTaken, Outdated };
+import { Outdated, orNameTaken } from './errors';
 
 export interface StoredCampaign extends CampaignDocument {
   readonly id: string;
@@ -101,25 +99,4 @@ export async function updateCampaign(
 
 export async function setCampaignStatus(db: Queryable, siteId: number, id: string, status: CampaignStatus): Promise<void> {
   await one(db, `update campaign set status = $3, updated_at = now() where site_id = $1 and id = $2 returning id`, [siteId, id, status]);
-}
-
-export interface CampaignCounts {
-  readonly campaign: string;
-  readonly triggered: number;
-  readonly shown: number;
-  readonly dismissed: number;
-  readonly converted: number;
-}
-
-/** Over the last `days` days. */
-export async function countShowings(db: Queryable, siteId: number, days: number): Promise<CampaignCounts[]> {
-  return many<CampaignCounts & Record<string, unknown>>(
-    db,
-    `select campaign_id as campaign, count(distinct showing.id)::int as triggered, count(distinct showing.id) filter (where shown)::int as shown,
-            count(*) filter (where kind = 'dismissed')::int as dismissed, count(*) filter (where kind = 'converted')::int as converted
-       from showing left join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id
-      where showing.site_id = $1 and showing.at > now() - make_interval(days => $2)
-      group by campaign_id`,
-    [siteId, days],
-  );
 }

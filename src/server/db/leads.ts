@@ -1,5 +1,5 @@
 import type { Queryable } from './queryable';
-import { many, one } from './queryable';
+import { many, maybeOne, one } from './queryable';
 
 export interface Lead {
   readonly id: string;
@@ -10,6 +10,30 @@ export interface Lead {
   readonly campaignId: string;
   readonly campaign: string | null;
   readonly visitorId: number | null;
+}
+
+export interface NewLead {
+  readonly id: string;
+  readonly campaign: string;
+  readonly showing: string;
+  readonly visitorId: number;
+  /** UTC ms. */
+  readonly at: number;
+  readonly email?: string | undefined;
+  readonly fields: Lead['fields'];
+  readonly url: string;
+}
+
+/** Whether it is new: the same id again changes nothing. */
+export async function insertLead(db: Queryable, siteId: number, lead: NewLead): Promise<boolean> {
+  const { id, campaign, showing, visitorId, at, email = null, fields, url } = lead;
+  const inserted = await maybeOne(
+    db,
+    `insert into lead (site_id, id, campaign_id, showing_id, visitor_id, at, email, fields, url)
+     values ($1, $2, $3, $4, $5, at_ms($6), $7, $8, $9) on conflict (site_id, id) do nothing returning id`,
+    [siteId, id, campaign, showing, visitorId, at, email, fields, url],
+  );
+  return inserted !== undefined;
 }
 
 /** The leads of a site whose email or address holds a text, without case; '' is all of them. */

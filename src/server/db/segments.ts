@@ -1,31 +1,14 @@
 import type { SegmentDocument } from '@/core/rules/schema';
 import type { Queryable } from './queryable';
 import { upgrade } from '@/core/rules/upgrade';
-import { many, maybeOne, one, violates } from './queryable';
+import { Outdated, orNameTaken } from './errors';
+import { many, maybeOne, one } from './queryable';
 
 export interface StoredSegment extends SegmentDocument {
   readonly id: string;
   readonly name: string;
   readonly revision: number;
   readonly updatedAt: Date;
-}
-
-export class NameTaken extends Error {
-  readonly code = 'name.taken';
-  constructor(
-    readonly name_: string,
-    options?: ErrorOptions,
-  ) {
-    super(`Something else here is already called “${name_}”`, options);
-  }
-}
-
-/** Somebody saved in the meantime: what they saved must not be overwritten unseen. */
-export class Outdated extends Error {
-  readonly code = 'revision.outdated';
-  constructor() {
-    super('This was changed elsewhere since you opened it');
-  }
 }
 
 const COLUMNS = `id, name, lookback, people, version, revision, updated_at as "updatedAt"`;
@@ -79,12 +62,4 @@ export async function updateSegment(
   );
   if (!row) throw new Outdated();
   return row;
-}
-
-export async function orNameTaken<T>(name: string, constraint: string, work: () => Promise<T>): Promise<T> {
-  try {
-    return await work();
-  } catch (cause) {
-    throw violates(cause, constraint) ? new NameTaken(name, { cause }) : cause;
-  }
 }

@@ -6,7 +6,8 @@ import { leaveEditing, noteEditing } from './editing';
 import { createMember } from './members';
 import { withTransaction } from './pool';
 import { NotExactlyOneRow } from './queryable';
-import { findSegment, insertSegment, NameTaken } from './segments';
+import { NameTaken } from './errors';
+import { findSegment, insertSegment } from './segments';
 import { createSite } from './sites';
 import { insertPageSet, insertPlace, pageSets, places } from './vocabulary';
 

@@ -1,6 +1,6 @@
 import type { Queryable } from './queryable';
 import { maybeOne, NotExactlyOneRow, one } from './queryable';
-import { orNameTaken } from './segments';
+import { orNameTaken } from './errors';
 
 /** What is edited in the studio: tables of the same name, with `site_id`, `id`, `name` and `revision`. */
 export const EDITED_KINDS = ['segment', 'campaign', 'place', 'page_set'] as const;

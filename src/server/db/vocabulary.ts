@@ -2,7 +2,7 @@ import type { Place, Places, PlaceShape } from '@/core/geo/place';
 import type { PageSets, PlainPattern } from '@/core/pages/pattern';
 import type { Queryable } from './queryable';
 import { many, maybeOne } from './queryable';
-import { orNameTaken, Outdated } from './segments';
+import { orNameTaken, Outdated } from './errors';
 
 export interface Stored {
   readonly id: string;

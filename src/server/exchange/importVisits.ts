@@ -4,6 +4,8 @@ import type { Queryable } from '../db/queryable';
 import { maybeOne, one } from '../db/queryable';
 import { withTransaction } from '../db/pool';
 import type { VisitorLine } from './visitorLine';
+import { insertOutcome } from '../db/outcomes';
+import { insertShowing } from '../db/showings';
 
 /** Writes one visitor's line. The same line again changes nothing: visits, views, events and changes keep their ids. */
 export async function importVisitor(pool: pg.Pool, siteId: number, line: VisitorLine): Promise<void> {
@@ -143,17 +145,11 @@ async function importResponses(tx: Queryable, siteId: number, { number, line }: 
     const view = visit?.views.filter((one) => one.at <= at).at(-1) ?? visit?.views[0];
     if (!visit || !view) continue;
     const showing = idFrom(siteId, `showing ${number}`, String(index));
-    await tx.query(
-      `insert into showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release) values ($1, $2, $3, $4, $5, $6, at_ms($7), 1) on conflict (site_id, id) do nothing`,
-      [siteId, showing, campaign, number, visit.visit, view.view, at],
-    );
+    await insertShowing(tx, siteId, { id: showing, campaign, visitorId: number, visit: visit.visit, view: view.view, at, release: 1 });
     const next = shown.find((one) => one.campaign === campaign && one.at > at)?.at ?? Infinity;
     for (const answer of line.responses ?? []) {
       if (answer.outcome === 'shown' || answer.campaign !== campaign || answer.at < at || answer.at >= next) continue;
-      await tx.query(
-        `insert into outcome (site_id, showing_id, kind, at) values ($1, $2, $3, at_ms($4)) on conflict (site_id, showing_id, kind) do nothing`,
-        [siteId, showing, answer.outcome, answer.at],
-      );
+      await insertOutcome(tx, siteId, { showing, kind: answer.outcome, at: answer.at });
     }
   }
 }

@@ -5,7 +5,7 @@ import { issueWords, parseWith } from '@/core/parsing/parse';
 import { currentMember } from '../auth/current';
 import type { Member, Role } from '../db/members';
 import { isUnavailable, NotExactlyOneRow } from '../db/queryable';
-import { NameTaken, Outdated } from '../db/segments';
+import { NameTaken, Outdated } from '../db/errors';
 import { NotPublishable } from '../releases/publish';
 
 /** What an API route answers when it does not do what was asked. `issues` name fields. */

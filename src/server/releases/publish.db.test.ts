@@ -3,7 +3,8 @@ import { insertCampaign, listCampaigns, setCampaignStatus, updateCampaign } from
 import { withTransaction } from '../db/pool';
 import { findCurrentRelease, listReleases } from '../db/releases';
 import { moveToBin } from '../db/trash';
-import { insertSegment, NameTaken, Outdated, updateSegment } from '../db/segments';
+import { NameTaken, Outdated } from '../db/errors';
+import { insertSegment, updateSegment } from '../db/segments';
 import { createSite } from '../db/sites';
 import { circleThrough } from '../segments/bodies';
 import type { FreshDatabase } from '../testing/freshDatabase';

@@ -5,6 +5,7 @@ import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import { findCurrentRelease } from '../db/releases';
 import { lastSeen, listFaults, listRefusals } from '../db/sites';
+import { triggeredSince } from '../db/showings';
 
 /** Something that is off, why it matters, and where it is fixed. */
 export interface Attention {
@@ -99,16 +100,7 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
         and started_at > (select published_at from release where site_id = $1 and number = $2)`,
     [siteId, release.number],
   );
-  const triggered = new Set(
-    (
-      await many<{ campaign_id: string }>(
-        db,
-        `select distinct campaign_id from showing where site_id = $1
-            and at > (select published_at from release where site_id = $1 and number = $2)`,
-        [siteId, release.number],
-      )
-    ).map(({ campaign_id }) => campaign_id),
-  );
+  const triggered = await triggeredSince(db, siteId, release.number);
   for (const { id } of release.document.campaigns)
     if (visits >= VISITS_UNTIL_SILENT && !triggered.has(id))
       found.push({

@@ -1,14 +1,13 @@
-import type { PastShowing } from '@/core/rehearsal/reasons';
 import { reasonsAt } from '@/core/rehearsal/reasons';
 import type { Explanation } from '@/core/rules/explain';
 import { listCampaigns } from '../db/campaigns';
 import type { Queryable } from '../db/queryable';
-import { many } from '../db/queryable';
 import { loadNames } from '../db/recorded';
 import { findSite } from '../db/sites';
 import { loadVisitors, withTimelines } from '../db/visitors';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
 import { segmentBodies } from '../segments/bodies';
+import { showingsOf } from '../db/showings';
 
 export interface Why {
   readonly campaign: string;
@@ -31,7 +30,7 @@ export async function whyAt(
   const [recorded] = await withTimelines(db, siteId, [stored], 0);
   const [campaigns, showings, sets, places, segments, site, names] = await Promise.all([
     listCampaigns(db, siteId),
-    loadShowings(db, siteId, visitor),
+    showingsOf(db, siteId, visitor),
     loadPageSets(db, siteId),
     loadPlaces(db, siteId),
     segmentBodies(db, siteId),
@@ -56,15 +55,4 @@ export async function whyAt(
       shown: showings.filter((one) => one.campaign === campaign && one.view === view).map(({ at, isSeen }) => ({ at, isSeen })),
     };
   });
-}
-
-async function loadShowings(db: Queryable, siteId: number, visitor: number): Promise<(PastShowing & { view: string; isSeen: boolean })[]> {
-  return many<PastShowing & { view: string; isSeen: boolean } & Record<string, unknown>>(
-    db,
-    `select campaign_id as campaign, ms(showing.at)::float8 as at, view_id as view, shown as "isSeen",
-            coalesce((select json_agg(json_build_object('outcome', kind, 'at', ms(outcome.at)) order by outcome.at)
-                        from outcome where outcome.site_id = $1 and showing_id = showing.id), '[]') as outcomes
-       from showing where site_id = $1 and visitor_id = $2 and not opened order by showing.at`,
-    [siteId, visitor],
-  );
 }

@@ -7,7 +7,7 @@ import { useMemo } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
 import { campaignSchema } from '@/core/campaigns/campaign';
-import type { CampaignCounts } from '@/server/db/campaigns';
+import type { CampaignCounts } from '@/server/db/showings';
 import { EditorHead } from '../parts/saving/EditorHead';
 import { send } from '../parts/net/send';
 import { useSaved } from '../parts/saving/useSaved';

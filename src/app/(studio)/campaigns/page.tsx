@@ -1,7 +1,8 @@
 import type { Metadata } from 'next';
 import { describeRule } from '@/core/rules/describe';
 import { requireSite } from '@/server/auth/current';
-import { countShowings, listCampaigns } from '@/server/db/campaigns';
+import { listCampaigns } from '@/server/db/campaigns';
+import { countShowings } from '@/server/db/showings';
 import { lastAnswer } from '@/server/db/lastAnswers';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadNames } from '@/server/db/recorded';

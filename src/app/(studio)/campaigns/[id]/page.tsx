@@ -1,7 +1,8 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
-import { countShowings, findCampaign } from '@/server/db/campaigns';
+import { findCampaign } from '@/server/db/campaigns';
+import { countShowings } from '@/server/db/showings';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadRecorded } from '@/server/db/recorded';
 import { pool } from '@/server/db/sharedPool';

@@ -1,0 +1,112 @@
+import type { PastShowing } from '@/core/rehearsal/reasons';
+import type { Queryable } from './queryable';
+import { many, maybeOne } from './queryable';
+
+export interface NewShowing {
+  readonly id: string;
+  readonly campaign: string;
+  readonly visitorId: number;
+  readonly visit: string;
+  readonly view: string;
+  /** UTC ms. */
+  readonly at: number;
+  readonly release: number;
+  /** False for the holdout. */
+  readonly shown?: boolean;
+  readonly variant?: string | undefined;
+  /** By the site's own code, whatever the rule says. */
+  readonly opened?: boolean | undefined;
+}
+
+/** The same id again changes nothing. */
+export async function insertShowing(db: Queryable, siteId: number, showing: NewShowing): Promise<void> {
+  const { id, campaign, visitorId, visit, view, at, release, shown = true, variant = null, opened = false } = showing;
+  await db.query(
+    `insert into showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release, shown, variant, opened)
+     values ($1, $2, $3, $4, $5, $6, at_ms($7), $8, $9, $10, $11) on conflict (site_id, id) do nothing`,
+    [siteId, id, campaign, visitorId, visit, view, at, release, shown, variant, opened],
+  );
+}
+
+/** Whose showing it is; undefined where none of that id is on record. */
+export async function visitorOfShowing(db: Queryable, siteId: number, showing: string): Promise<number | undefined> {
+  const found = await maybeOne<{ visitor_id: number }>(db, `select visitor_id from showing where site_id = $1 and id = $2`, [
+    siteId,
+    showing,
+  ]);
+  return found?.visitor_id;
+}
+
+export interface PacingCounts {
+  readonly campaign: string;
+  /** UTC ms. */
+  readonly lastAt: number;
+  readonly shown: number;
+  readonly dismissed: number;
+  readonly converted: number;
+}
+
+/** What each campaign's rule has shown a visitor, and what came of it; what the site's own code opened is not paced. */
+export async function pacingOf(db: Queryable, siteId: number, visitorId: number): Promise<PacingCounts[]> {
+  return many<PacingCounts & Record<string, unknown>>(
+    db,
+    `select campaign_id as campaign, ms(max(showing.at))::float8 as "lastAt", count(distinct showing.id)::int as shown,
+            count(*) filter (where kind = 'dismissed')::int as dismissed, count(*) filter (where kind = 'converted')::int as converted
+       from showing left join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id
+      where showing.site_id = $1 and visitor_id = $2 and not opened group by campaign_id`,
+    [siteId, visitorId],
+  );
+}
+
+export interface CampaignCounts {
+  readonly campaign: string;
+  readonly triggered: number;
+  readonly shown: number;
+  readonly dismissed: number;
+  readonly converted: number;
+}
+
+/** Over the last `days` days. */
+export async function countShowings(db: Queryable, siteId: number, days: number): Promise<CampaignCounts[]> {
+  return many<CampaignCounts & Record<string, unknown>>(
+    db,
+    `select campaign_id as campaign, count(distinct showing.id)::int as triggered, count(distinct showing.id) filter (where shown)::int as shown,
+            count(*) filter (where kind = 'dismissed')::int as dismissed, count(*) filter (where kind = 'converted')::int as converted
+       from showing left join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id
+      where showing.site_id = $1 and showing.at > now() - make_interval(days => $2)
+      group by campaign_id`,
+    [siteId, days],
+  );
+}
+
+export interface VisitorShowing {
+  readonly campaign: string;
+  readonly view: string;
+  /** UTC ms. */
+  readonly at: number;
+  readonly isSeen: boolean;
+  readonly outcomes: PastShowing['outcomes'];
+}
+
+/** All that rules have shown a visitor, in order, with what came of each. */
+export async function showingsOf(db: Queryable, siteId: number, visitorId: number): Promise<VisitorShowing[]> {
+  return many<VisitorShowing & Record<string, unknown>>(
+    db,
+    `select campaign_id as campaign, ms(showing.at)::float8 as at, view_id as view, shown as "isSeen",
+            coalesce((select json_agg(json_build_object('outcome', kind, 'at', ms(outcome.at)) order by outcome.at)
+                        from outcome where outcome.site_id = $1 and showing_id = showing.id), '[]') as outcomes
+       from showing where site_id = $1 and visitor_id = $2 and not opened order by showing.at`,
+    [siteId, visitorId],
+  );
+}
+
+/** Which campaigns were triggered since a release was published. */
+export async function triggeredSince(db: Queryable, siteId: number, release: number): Promise<ReadonlySet<string>> {
+  const rows = await many<{ campaign: string }>(
+    db,
+    `select distinct campaign_id as campaign from showing where site_id = $1
+        and at > (select published_at from release where site_id = $1 and number = $2)`,
+    [siteId, release],
+  );
+  return new Set(rows.map(({ campaign }) => campaign));
+}
