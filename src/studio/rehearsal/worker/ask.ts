@@ -1,6 +1,8 @@
 import type { Rehearsed, RehearsalQuestion } from '@/core/rehearsal/rehearsed';
 import { readLines, RefusedLine } from '../../parts/net/readLines';
-import type { FromWorker, ToWorker } from './messages';
+import type { Happening, Todo } from './engines';
+import { happen, NO_ENGINES } from './engines';
+import type { FromWorker } from './messages';
 
 export interface Listener {
   readonly onReport: (report: Rehearsed) => void;
@@ -10,85 +12,82 @@ export interface Listener {
   readonly onChange: () => void;
 }
 
+let engines = NO_ENGINES;
 let worker: Worker | undefined;
-/** Set once a worker has failed: then the server rehearses. */
-let isBroken = false;
-/** Set once the worker hears: until then the server answers sooner. */
-let isUp = false;
 let next = 1;
-const listeners = new Map<number, Asked>();
-
-interface Asked {
-  readonly question: RehearsalQuestion;
-  readonly abort: AbortController;
-  readonly listener: Listener;
-  isAtServer: boolean;
-}
+const listeners = new Map<number, Listener>();
+const serverRequests = new Map<number, AbortController>();
 
 /** Puts a question to the worker that rehearses, or to the server where the worker cannot; what is returned ends it. */
 export function askRehearsal(question: RehearsalQuestion, listener: Listener): () => void {
   const ask = next++;
-  const abort = new AbortController();
-  listeners.set(ask, { question, abort, listener, isAtServer: false });
-  const running = workerThatRehearses();
-  if (running && isUp) say(running, { ask, question });
-  else {
-    if (running) say(running, { prepare: question });
-    askServer(ask);
-  }
+  listeners.set(ask, listener);
+  take({ kind: 'asked', ask, question });
   return () => {
-    abort.abort();
     listeners.delete(ask);
-    if (worker) say(worker, { cancel: ask });
+    take({ kind: 'left', ask });
   };
 }
 
 /** Looks whether segments, page sets or places have changed elsewhere. */
-export function lookForChanges(): void {
-  if (worker) say(worker, { check: true });
+export const lookForChanges = (): void => take({ kind: 'returned' });
+
+function take(happening: Happening): void {
+  const [after, todos] = happen(engines, happening);
+  engines = after;
+  todos.forEach(carryOut);
 }
 
-const say = (to: Worker, message: ToWorker): void => to.postMessage(message);
-
-function workerThatRehearses(): Worker | undefined {
-  if (worker || isBroken) return worker;
-  worker = new Worker(new URL('./entry.ts', import.meta.url), { type: 'module' });
-  worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
-    if ('changed' in data) {
-      for (const { listener } of listeners.values()) listener.onChange();
+function carryOut(todo: Todo): void {
+  switch (todo.do) {
+    case 'startWorker':
+      worker = startWorker();
       return;
-    }
-    if ('isUp' in data) return void (isUp = true);
-    const { listener } = listeners.get(data.ask) ?? {};
-    if ('beyond' in data) askServer(data.ask);
-    else if ('failed' in data) listener?.onEnd(data.failed);
-    else {
-      listener?.onReport(data.report);
-      if (data.isLast) listener?.onEnd();
-    }
-  };
-  worker.onerror = (event) => {
-    console.error('The worker that rehearses failed; the server does from now on', event.message);
-    isBroken = true;
-    isUp = false;
-    worker?.terminate();
-    worker = undefined;
-    for (const [ask, { isAtServer }] of listeners) if (!isAtServer) askServer(ask);
-  };
-  return worker;
+    case 'endWorker':
+      worker?.terminate();
+      worker = undefined;
+      return;
+    case 'tellWorker':
+      worker?.postMessage(todo.message);
+      return;
+    case 'askServer':
+      askServer(todo.ask, todo.question);
+      return;
+    case 'leaveServer':
+      serverRequests.get(todo.ask)?.abort();
+      serverRequests.delete(todo.ask);
+      return;
+    case 'report':
+      listeners.get(todo.ask)?.onReport(todo.report);
+      return;
+    case 'end':
+      listeners.get(todo.ask)?.onEnd(todo.error);
+      return;
+    case 'askAgain':
+      listeners.get(todo.ask)?.onChange();
+  }
 }
 
-function askServer(ask: number): void {
-  const asked = listeners.get(ask);
-  if (!asked) return;
-  asked.isAtServer = true;
-  const { question, abort, listener } = asked;
-  readLines<Rehearsed>('/api/rehearse', question, { signal: abort.signal, onLine: listener.onReport })
-    .then(() => listener.onEnd())
+function startWorker(): Worker {
+  const started = new Worker(new URL('./entry.ts', import.meta.url), { type: 'module' });
+  started.onmessage = ({ data }: MessageEvent<FromWorker>) => take({ kind: 'workerSaid', message: data });
+  started.onerror = (event) => {
+    console.error('The worker that rehearses failed; the server does from now on', event.message);
+    take({ kind: 'workerFailed' });
+  };
+  return started;
+}
+
+function askServer(ask: number, question: RehearsalQuestion): void {
+  const abort = new AbortController();
+  const { signal } = abort;
+  serverRequests.set(ask, abort);
+  readLines<Rehearsed>('/api/rehearse', question, { signal, onLine: (report) => take({ kind: 'serverReported', ask, report }) })
+    .then(() => take({ kind: 'serverEnded', ask }))
     .catch((cause: unknown) => {
-      if (abort.signal.aborted) return;
+      if (signal.aborted) return;
       console.debug('rehearsal failed', cause);
       const words = 'The studio cannot be reached. Your rule is safe; try again in a moment.';
-      listener.onEnd(cause instanceof RefusedLine ? cause.message : words);
+      take({ kind: 'serverEnded', ask, error: cause instanceof RefusedLine ? cause.message : words });
     });
 }
