@@ -25,7 +25,7 @@ const SCREENS = [
 async function openWhole(page: Page, path: string, heading: RegExp): Promise<void> {
   await openStudio(page, path);
   await expect(page.getByRole('heading', { level: 1, name: heading })).toBeAttached();
-  await expect(page.locator('.skeleton')).toHaveCount(0);
+  await expect(page.locator('.skeleton, [aria-busy=true]')).toHaveCount(0);
 }
 
 test('who is not signed in is sent to sign in, and a wrong password is told', async ({ page }) => {

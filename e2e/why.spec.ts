@@ -37,7 +37,8 @@ test('at the instant of a showing the campaign shows, a moment before it says wh
 test('a visit is told page by page beside the reasons, however few there are', async ({ page }) => {
   const [visitor] = await ask<{ id: number; views: number; path: string }>(
     `select visitor_id as id, count(*)::int as views, min(substring(url from '^https?://[^/]+([^?#]*)')) as path from page_view
-      where exists (select from signal_piece where view_id = page_view.id and signals::text like '%"s": "click"%')
+      where site_id = (select id from site where key = 'tarnhollowdemo')
+        and exists (select from signal_piece where view_id = page_view.id and signals::text like '%"s": "click"%')
       group by visitor_id having count(distinct visit_id) = 1 and count(*) = 1 order by 1 limit 1`,
   );
   if (!visitor) throw new Error('The demo has nobody with one clicked page');

@@ -110,8 +110,8 @@ export function SegmentEditor({
           onFix={(fix) => setPeople(applyFix<{ people?: Draft['people'] }>({ people: draft.people }, fix).people)}
         />
       </section>
-      <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_320px]">
-        <div className="grid min-w-0 content-start gap-4">
+      <div className="grid grid-cols-1 gap-4 lg:grid-cols-[minmax(0,1fr)_320px]">
+        <div className="grid min-w-0 grid-cols-1 content-start gap-4">
           {at !== undefined && (
             <section className="sheet grid content-start gap-4 p-5" aria-label="Conditions">
               <PeopleEditor

@@ -58,8 +58,8 @@ export function VisitorHistory({
         </p>
       </header>
       <Facts facts={facts} />
-      <div className="grid gap-5 lg:grid-cols-[minmax(0,1fr)_440px]">
-        <div className="grid min-w-0 content-start gap-4">
+      <div className="grid grid-cols-1 gap-5 lg:grid-cols-[minmax(0,1fr)_440px]">
+        <div className="grid min-w-0 grid-cols-1 content-start gap-4">
           <div ref={ref} className="sheet">
             <div className="flex items-center border-b border-line px-3 py-1.5">
               <span className="shrink-0 text-xs text-soft" style={{ width: LABELS }}>
