@@ -18,7 +18,7 @@ export interface Shop {
   /** Errors that reached the page. */
   readonly errors: string[];
   release: Release;
-  told: Partial<DecisionContext>;
+  decides: Partial<DecisionContext>;
   /** While false the collector answers 503. */
   isUp: boolean;
   requests: number;
@@ -41,7 +41,7 @@ export async function openShop(
   options: Parameters<Browser['newContext']>[0] = {},
 ): Promise<Shop> {
   const { context, page } = await newVisitor(browser, options);
-  const shop: Shop = { context, page, items: [], errors: [], release: emptyRelease, told: {}, isUp: true, requests: 0 };
+  const shop: Shop = { context, page, items: [], errors: [], release: emptyRelease, decides: {}, isUp: true, requests: 0 };
   const seen = new Set<string>();
   page.on('pageerror', (error) => shop.errors.push(error.message));
   await context.route(`${SHOP}/**`, (route) => {
@@ -79,8 +79,13 @@ export async function openShop(
     }
     const hash = `h${shop.release.number}`;
     const asks = items.length === 0 || items.some(({ kind }) => ['open', 'event', 'person', 'mark', 'form'].includes(kind));
-    const told: DecisionContext = { release: { number: shop.release.number, hash }, facts: [], pacing: { campaigns: {} }, ...shop.told };
-    const answer: BatchAnswer = { items: items.map(() => ({ ok: true })), now: Date.now(), release: hash, ...(asks ? { told } : {}) };
+    const context: DecisionContext = {
+      release: { number: shop.release.number, hash },
+      facts: [],
+      pacing: { campaigns: {} },
+      ...shop.decides,
+    };
+    const answer: BatchAnswer = { items: items.map(() => ({ ok: true })), now: Date.now(), release: hash, ...(asks ? { context } : {}) };
     return route.fulfill({ contentType: 'application/json', headers, body: JSON.stringify(answer) });
   });
   return shop;

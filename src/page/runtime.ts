@@ -74,9 +74,9 @@ export function startRuntime({
     consent,
     store,
     newId: () => uuid7(now()),
-    onAnswer: guard('told', ({ told: news, release: hash }: { told?: DecisionContext; release?: string | null }) => {
+    onAnswer: guard('context', ({ context, release: hash }: { context?: DecisionContext; release?: string | null }) => {
       heardAt = now();
-      if (news) return told(news);
+      if (context) return learn(context);
       // What is live has changed since this page opened: ask what it means for this visitor.
       if (hash !== undefined && (hash ?? undefined) !== release?.hash) outbox.ask();
       return undefined;
@@ -93,7 +93,7 @@ export function startRuntime({
     send({ kind: 'fault', id: uuid7(now()), at: now(), entry: cleanName(entry), message: String(cause).slice(0, 300) });
   };
 
-  async function told(answer: DecisionContext): Promise<void> {
+  async function learn(answer: DecisionContext): Promise<void> {
     const asked = view;
     mergePacing(state.pacing, answer.pacing);
     values = answer.values ?? {};

@@ -174,7 +174,7 @@ export const batchSchema = z.strictObject({
 
 export type ItemAnswer = { readonly ok: true } | { readonly ok: false; readonly code: string; readonly message: string };
 
-/** What the page is told after anything that can change what it knows of its visitor. */
+/** What the page decides in after anything that can change what it knows of its visitor. */
 export interface DecisionContext {
   readonly release: { readonly number: number; readonly hash: string } | null;
   readonly facts: readonly (boolean | null)[];
@@ -188,7 +188,7 @@ export interface DecisionContext {
 
 export interface BatchAnswer {
   readonly items: readonly ItemAnswer[];
-  readonly told?: DecisionContext;
+  readonly context?: DecisionContext;
   /** The hash of the release that is live; null where there is none. */
   readonly release?: string | null;
   /** The server's clock, UTC ms. */

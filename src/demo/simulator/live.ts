@@ -29,7 +29,7 @@ export interface LiveOptions {
 
 /**
  * Plays one simulated visit through the real collector over HTTP: opens, pieces every ten seconds as things happen, showings
- * by the release and the facts it is told, and what comes of them. What is not taken is sent again with the next batch, as
+ * by the release and the facts it is given, and what comes of them. What is not taken is sent again with the next batch, as
  * the page script does.
  */
 export async function playLive(visit: SimulatedVisit, options: LiveOptions): Promise<void> {
@@ -44,14 +44,14 @@ export async function playLive(visit: SimulatedVisit, options: LiveOptions): Pro
     const answer = await send(unsent, ids.browser, visit, options);
     if (!answer) return undefined;
     unsent.length = 0;
-    return answer.told;
+    return answer.context;
   };
 
   for (const [index, view] of visit.views.entries()) {
     const openedAt = now();
     const id = dice.uuid(openedAt);
     const where = { view: id, visit: ids.visit };
-    const told = await post([
+    const context = await post([
       {
         kind: 'open',
         ...where,
@@ -68,8 +68,8 @@ export async function playLive(visit: SimulatedVisit, options: LiveOptions): Pro
       },
       ...(index === 0 && person.member ? [memberItem(person.member, person.email, openedAt + 1, dice)] : []),
     ]);
-    const release = told?.release ? await loadRelease(told.release.hash, options) : undefined;
-    const items = timed(view, { where, openedAt, record, told, release, person: ids.browser, visitElapsed: openedAt - startedAt, dice });
+    const release = context?.release ? await loadRelease(context.release.hash, options) : undefined;
+    const items = timed(view, { where, openedAt, record, context, release, person: ids.browser, visitElapsed: openedAt - startedAt, dice });
     for (let from = 0, piece = 0; from < view.leaveMs; from += PIECE_MS, piece++) {
       const until = Math.min(view.leaveMs, from + PIECE_MS);
       await wait(until - from);
@@ -112,7 +112,7 @@ interface Playing {
   readonly where: { view: string; visit: string };
   readonly openedAt: number;
   readonly record: ReturnType<typeof emptyPacing>;
-  readonly told: DecisionContext | undefined;
+  readonly context: DecisionContext | undefined;
   readonly release: Release | undefined;
   readonly person: string;
   readonly visitElapsed: number;
@@ -122,7 +122,7 @@ interface Playing {
 /** Events and showings of a page view with the instant (ms since the opening) at which they happen. */
 function timed(
   view: SimulatedView,
-  { where, openedAt, record, told, release, person, visitElapsed, dice }: Playing,
+  { where, openedAt, record, context, release, person, visitElapsed, dice }: Playing,
 ): { t: number; item: SentItem }[] {
   const events = view.signals.flatMap((signal) =>
     signal.s === 'event'
@@ -147,7 +147,7 @@ function timed(
     place,
     moment,
     pacing,
-    fits: (now: number) => and([pagesHold(pages, view, {}), peopleHoldInPage(people, { facts: told?.facts ?? [], browser: {}, now })]),
+    fits: (now: number) => and([pagesHold(pages, view, {}), peopleHoldInPage(people, { facts: context?.facts ?? [], browser: {}, now })]),
   }));
   const shown = replayView(
     { at: openedAt, signals: view.signals, leave: view.leaveMs, before: { visitElapsed } },

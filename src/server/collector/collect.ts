@@ -105,11 +105,11 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
   const asks = items.length === 0 || entries.some(({ item }) => WORTH_TELLING.includes(item.kind));
   const visitorId =
     written.findLast((one) => one.visitorId !== undefined)?.visitorId ?? (asks ? await findVisitor(pool, site.id, browser) : undefined);
-  const told =
+  const context =
     asks && visitorId !== undefined
       ? await loadDecisionContext(pool, { siteId: site.id, visitorId, current, now: clock(), askWeather, skew })
       : undefined;
-  return { items: answers, now: clock(), release: current?.hash ?? null, ...(told ? { told } : {}) };
+  return { items: answers, now: clock(), release: current?.hash ?? null, ...(context ? { context } : {}) };
 }
 
 const robots = new LRUCache<string, { is: boolean }>({ max: 5000 });

@@ -204,13 +204,13 @@ describe('with a release', () => {
     const browser = newUuid();
     const first = await post({ body: batch([openItem()], browser) });
     const second = await post({ body: batch([openItem({ url: 'http://site.example/huts/lantern-col' })], browser) });
-    expect([first.answer.told?.facts, second.answer.told?.facts]).toEqual([[false], [true]]);
-    expect(second.answer.told?.release).toMatchObject({ number: 1 });
+    expect([first.answer.context?.facts, second.answer.context?.facts]).toEqual([[false], [true]]);
+    expect(second.answer.context?.release).toMatchObject({ number: 1 });
   });
 
   test('the release is served under its hash for ever, and another hash is not found', async () => {
     const { answer } = await post({ body: batch([openItem()]) });
-    const served = await server.inject({ url: `/r/sitekey123/${answer.told?.release?.hash}` });
+    const served = await server.inject({ url: `/r/sitekey123/${answer.context?.release?.hash}` });
     expect(served.headers['cache-control']).toContain('immutable');
     expect(served.json()).toMatchObject({ number: 1, campaigns: [{ id: 'camp_1', people: { kind: 'fact', index: 0 } }] });
     expect((await server.inject({ url: '/r/sitekey123/unknown' })).statusCode).toBe(404);
@@ -230,14 +230,14 @@ describe('with a release', () => {
       props: {},
     });
     const { answer } = await post({ body: batch([open, showing, event(), event()], browser) });
-    expect(answer.told?.pacing.campaigns).toEqual({ camp_1: { shown: 1, dismissed: 0, converted: 1, lastAt: showing.at } });
+    expect(answer.context?.pacing.campaigns).toEqual({ camp_1: { shown: 1, dismissed: 0, converted: 1, lastAt: showing.at } });
   });
 
   test('an event before the showing converts nothing', async () => {
     const open = openItem();
     const event = { kind: 'event', id: newUuid(), view: open.view, visit: open.visit, at: open.at, name: 'booking', props: {} };
     const { answer } = await post({ body: batch([open, showingItem(open), event]) });
-    expect(answer.told?.pacing.campaigns['camp_1']?.converted).toBe(0);
+    expect(answer.context?.pacing.campaigns['camp_1']?.converted).toBe(0);
   });
 });
 

@@ -94,7 +94,7 @@ test('a tag and points mid-page change the facts at once, once each however ofte
   const mark = { kind: 'mark', id: newUuid(), at: Date.now(), tag: 'family', score: 5 };
   const second = await post([mark], { browser });
   await post([mark], { browser });
-  expect([first.told?.facts, second.told?.facts]).toEqual([
+  expect([first.context?.facts, second.context?.facts]).toEqual([
     [true, false],
     [true, true],
   ]);
@@ -115,7 +115,7 @@ test('the weather is asked once a visit and kept with it', async () => {
 
 test('values that messages ask for are told, and no others', async () => {
   const browser = newUuid();
-  const { told } = await post(
+  const { context } = await post(
     [
       openItem(),
       { kind: 'person', id: newUuid(), at: Date.now(), email: 'runa@post.example', traits: { 'First Name': 'Runa', plan: 'family' } },
@@ -124,16 +124,16 @@ test('values that messages ask for are told, and no others', async () => {
       browser,
     },
   );
-  expect(told?.values).toEqual({ first_name: 'Runa', city: 'Innsbruck' });
+  expect(context?.values).toEqual({ first_name: 'Runa', city: 'Innsbruck' });
 });
 
 test('an empty batch asks what there is to tell; of a browser that nobody knows there is nothing', async () => {
   const browser = newUuid();
   await post([openItem()], { browser });
   const known = await post([], { browser });
-  expect(known.told?.release).toMatchObject({ number: 1 });
-  expect(known.release).toBe(known.told?.release?.hash);
-  expect((await post([])).told).toBeUndefined();
+  expect(known.context?.release).toMatchObject({ number: 1 });
+  expect(known.release).toBe(known.context?.release?.hash);
+  expect((await post([])).context).toBeUndefined();
 });
 
 test('parameters that are not allowed are dropped before anything is stored', async () => {
@@ -151,8 +151,8 @@ test('a browser that asks for privacy leaves no row, until its visitor has agree
   const rows = async () => (await one<{ n: number }>(database.pool, `select count(*)::int as n from page_view`)).n;
   const before = await rows();
   for (const headers of [{ 'sec-gpc': '1' }, { dnt: '1' }]) {
-    const { items, told } = await post([openItem()], { headers });
-    expect([items[0], told]).toMatchObject([{ ok: false, code: 'consent.missing' }, undefined]);
+    const { items, context } = await post([openItem()], { headers });
+    expect([items[0], context]).toMatchObject([{ ok: false, code: 'consent.missing' }, undefined]);
   }
   expect(await rows()).toBe(before);
   expect((await post([openItem()], { headers: { 'sec-gpc': '1' }, consent: true })).items).toEqual([{ ok: true }]);
@@ -177,7 +177,7 @@ test('a variant, a holdout and what was opened by hand are told apart, and what 
   const browser = newUuid();
   const open = openItem();
   const base = showingItem(open);
-  const { told } = await post(
+  const { context } = await post(
     [
       open,
       { ...base, id: newUuid(), variant: 'b' },
@@ -196,7 +196,7 @@ test('a variant, a holdout and what was opened by hand are told apart, and what 
     { shown: false, variant: null, opened: false },
     { shown: true, variant: null, opened: true },
   ]);
-  expect(told?.pacing.campaigns[base.campaign]?.shown).toBe(2);
+  expect(context?.pacing.campaigns[base.campaign]?.shown).toBe(2);
 });
 
 test('many requests at once are written together; one that is refused takes nobody with it', async () => {

@@ -50,7 +50,7 @@ const ANSWER: Json = {
         ],
       },
     },
-    told: {
+    context: {
       type: 'object',
       description:
         'After anything that can change what the page knows of its visitor: the live release, its facts, and what was shown before.',
@@ -82,7 +82,7 @@ export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' |
     post: {
       summary: 'Take what a page sends: a batch of items, each checked and written on its own; the same item again changes nothing',
       body: ref('Batch'),
-      answers: 'What became of each item, and what the page is told',
+      answers: 'What became of each item, and the context that the page decides in',
       type: 'application/json',
       schema: ref('Answer'),
       refused: [

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { send } from '../parts/net/send';
-import { unusedName } from '../parts/unusedName';
+import { unusedName } from '../parts/saving/unusedName';
 
 const START: Omit<CampaignDocument, 'name'> = {
   goal: { kind: 'form' },

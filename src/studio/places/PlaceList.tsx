@@ -7,7 +7,7 @@ import type { InPlace } from '@/server/map/visitors';
 import { BringIn } from '../parts/layout/BringIn';
 import { Empty } from '../parts/layout/Empty';
 import { NewButton } from '../parts/layout/NewButton';
-import { unusedName } from '../parts/unusedName';
+import { unusedName } from '../parts/saving/unusedName';
 import { SetupHead } from '../setup/SetupHead';
 import { exactnessWarning, shapeWords } from './words';
 

@@ -8,7 +8,7 @@ import type { Expr } from '@/core/logic/expr';
 import type { PeopleCondition } from '@/core/people/condition';
 import { proposedName } from '@/core/rules/describe';
 import { send } from '../parts/net/send';
-import { unusedName } from '../parts/unusedName';
+import { unusedName } from '../parts/saving/unusedName';
 import { useRecorded } from './recorded';
 import { useNames } from './useNames';
 

@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { send } from '../parts/net/send';
-import { unusedName } from '../parts/unusedName';
+import { unusedName } from '../parts/saving/unusedName';
 import { FRESH } from './fresh';
 
 export function NewSegmentButton({ names }: { names: readonly string[] }) {

@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
 import type { SegmentDocument } from '@/core/rules/schema';
 import { send } from '../parts/net/send';
-import { unusedName } from '../parts/unusedName';
+import { unusedName } from '../parts/saving/unusedName';
 
 /** What can be done with a segment besides editing it: another like it, and taking it elsewhere as JSON. */
 export function SegmentActions({

@@ -3,7 +3,7 @@
 import type { SegmentDocument } from '@/core/rules/schema';
 import { RowMenu } from '../parts/layout/RowMenu';
 import { send } from '../parts/net/send';
-import { unusedName } from '../parts/unusedName';
+import { unusedName } from '../parts/saving/unusedName';
 import { useRemove } from '../parts/saving/useRemove';
 
 export function SegmentRowMenu({

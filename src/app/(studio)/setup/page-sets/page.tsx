@@ -8,7 +8,7 @@ import { pageSets } from '@/server/db/vocabulary';
 import { pool } from '@/server/db/sharedPool';
 import { Empty } from '@/studio/parts/layout/Empty';
 import { NewButton } from '@/studio/parts/layout/NewButton';
-import { unusedName } from '@/studio/parts/unusedName';
+import { unusedName } from '@/studio/parts/saving/unusedName';
 import { SetupHead } from '@/studio/setup/SetupHead';
 
 export const metadata: Metadata = { title: 'Page sets' };
