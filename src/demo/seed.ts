@@ -16,6 +16,7 @@ import { storeLives } from './simulator/store';
 import { CAMPAIGNS } from './world/campaigns';
 import { PAGE_SETS, PLACES, SEGMENTS } from './world/segments';
 import { TRUTHS } from './world/truth';
+import { DAY_MS } from '@/core/time/day';
 
 export const DEMO = { siteKey: 'tarnhollowdemo', email: 'ines@tarnhollow.example', password: 'lantern-col', name: 'Ines Rauch' } as const;
 /** Works on the same site, with the same password. */
@@ -39,7 +40,7 @@ export async function seedDemo(pool: pg.Pool, { visits, addresses, now, seed = '
   const passwordHash = await hashPassword(DEMO.password);
   // The months of the simulated time get their partitions before the first row comes.
   for (let daysAgo = 0; daysAgo <= 70; daysAgo += 10)
-    await pool.query(`select add_partitions((at_ms($1))::date)`, [now - daysAgo * 86_400_000]);
+    await pool.query(`select add_partitions((at_ms($1))::date)`, [now - daysAgo * DAY_MS]);
   const { siteId, memberId } = await withTransaction(pool, async (tx) => {
     const site = await createSite(tx, { key: DEMO.siteKey, name: 'Tarnhollow Huts', addresses, keptParameters: ['utm_*', 'day'] });
     const member = await createMember(tx, { email: DEMO.email, name: DEMO.name, passwordHash });
@@ -75,6 +76,6 @@ export async function seedDemo(pool: pg.Pool, { visits, addresses, now, seed = '
   });
   await publish(pool, { siteId, memberId, name: 'First snow', note: 'The packing list in the journal, and nine more.' });
   // The simulated showings are of this release: it was out when they happened.
-  await pool.query(`update release set published_at = at_ms($2) where site_id = $1 and number = 1`, [siteId, now - 45 * 86_400_000]);
+  await pool.query(`update release set published_at = at_ms($2) where site_id = $1 and number = 1`, [siteId, now - 45 * DAY_MS]);
   await pool.query('vacuum analyze');
 }

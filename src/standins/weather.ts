@@ -1,5 +1,6 @@
 import type { Weather } from '@/core/history/visitor';
 import { createDice } from '@/core/random/dice';
+import { DAY_MS } from '@/core/time/day';
 
 /** Made-up weather that is the same for the same place and day, colder in winter, in the north and south, and by chance. */
 export function weatherAt({ lat, lon, day }: { lat: number; lon: number; day: string }): {
@@ -7,7 +8,7 @@ export function weatherAt({ lat, lon, day }: { lat: number; lon: number; day: st
   celsius: number;
 } {
   const dice = createDice(`${Math.round(lat * 2)} ${Math.round(lon * 2)} ${day}`);
-  const dayOfYear = (Date.parse(`${day}T00:00:00Z`) / 86_400_000) % 365.25;
+  const dayOfYear = (Date.parse(`${day}T00:00:00Z`) / DAY_MS) % 365.25;
   const season = -Math.cos(((dayOfYear - 15) / 365.25) * 2 * Math.PI) * (lat >= 0 ? 1 : -1);
   const celsius = Math.round(24 - Math.abs(lat) * 0.32 + season * 10 + (dice.next() - 0.5) * 10);
   const wet = dice.next();

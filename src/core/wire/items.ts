@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { OUTCOMES } from '../history/visitor';
 import type { PackedSignal } from './pack';
 import { unpackSignals } from './pack';
+import { DAY_MS } from '../time/day';
 
 const uuid = () => z.string().regex(/^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/);
 /** UTC ms between 2001 and 2100. */
@@ -11,7 +12,7 @@ const ms = () =>
   z
     .number()
     .min(0)
-    .max(30 * 86_400_000);
+    .max(30 * DAY_MS);
 const plainValue = () => z.union([z.string().max(2000), z.number(), z.boolean(), z.null()]);
 const values = () =>
   z.record(z.string().min(1).max(200), plainValue()).refine((record) => Object.keys(record).length <= 50, { error: 'values.tooMany' });

@@ -121,13 +121,13 @@ export function createCampaignPlay(
     for (const { campaign: id, at } of shown) {
       const campaign = campaigns.find((one) => one.id === id);
       if (!campaign) continue;
-      const dealt = assign(campaign, person.browserId, id);
+      const assigned = assign(campaign, person.browserId, id);
       const showing = { id: dice.uuid(at), campaign: id, viewId: view.id, url: view.url, at };
-      if (dealt.kind === 'holdout') {
+      if (assigned.kind === 'holdout') {
         showings.push({ ...showing, shown: false, outcomes: [] });
         continue;
       }
-      showings.push({ ...showing, shown: true, variant: dealt.variant, ...answer(campaign, at, view, record, dice) });
+      showings.push({ ...showing, shown: true, variant: assigned.variant, ...answer(campaign, at, view, record, dice) });
       effects.push(campaign.truth.effect);
     }
     return { showings, effects };

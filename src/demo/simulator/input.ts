@@ -15,7 +15,7 @@ export const FRAME_MS = 17;
  */
 export function withInput(signals: readonly Signal[], moves: readonly number[], leaveMs: number): Signal[] {
   const byHand = signals.flatMap(({ t, s }) => (s === 'scroll' || s === 'click' || s === 'exit' ? [t] : []));
-  const told: { signal: Signal; toldAt: number }[] = signals.map((signal) => ({ signal, toldAt: signal.t }));
+  const reports: { signal: Signal; reportedAt: number }[] = signals.map((signal) => ({ signal, reportedAt: signal.t }));
   const latestBefore = (at: number): number => signals.findLast(({ t }) => t <= at)?.t ?? 0;
   let emittedAt = -Infinity;
   let lastAt = -Infinity;
@@ -23,18 +23,18 @@ export function withInput(signals: readonly Signal[], moves: readonly number[], 
     const at = lastAt + SETTLE_MS;
     if (lastAt <= emittedAt || at >= until) return;
     emittedAt = lastAt;
-    told.push({ signal: { t: Math.max(lastAt, latestBefore(at)), s: 'input' }, toldAt: at });
+    reports.push({ signal: { t: Math.max(lastAt, latestBefore(at)), s: 'input' }, reportedAt: at });
   };
   for (const at of [...moves, ...byHand].sort((a, b) => a - b)) {
     settle(at);
     lastAt = at;
     if (at - emittedAt < EVERY_MS) continue;
     emittedAt = at;
-    told.push({ signal: { t: at, s: 'input' }, toldAt: at });
+    reports.push({ signal: { t: at, s: 'input' }, reportedAt: at });
   }
   settle(leaveMs);
   // The hand moves before anything comes of it.
-  return told
-    .sort((a, b) => a.toldAt - b.toldAt || Number(b.signal.s === 'input') - Number(a.signal.s === 'input'))
+  return reports
+    .sort((a, b) => a.reportedAt - b.reportedAt || Number(b.signal.s === 'input') - Number(a.signal.s === 'input'))
     .map(({ signal }) => signal);
 }

@@ -42,7 +42,9 @@ export function createPresenter(host: Host): Presenter {
 
   async function present(campaign: ReleasedCampaign, at: number, asked?: { start?: string | undefined }): Promise<void> {
     const view = host.view();
-    const dealt = asked ? { kind: 'shown' as const, start: asked.start, variant: undefined } : assign(campaign, state.browser, campaign.id);
+    const assigned = asked
+      ? { kind: 'shown' as const, start: asked.start, variant: undefined }
+      : assign(campaign, state.browser, campaign.id);
     const where = { view: view.id, visit: state.visit.id };
     const showing = uuid7(at);
     host.send({
@@ -52,13 +54,13 @@ export function createPresenter(host: Host): Presenter {
       campaign: campaign.id,
       release: host.release()?.number ?? 1,
       at,
-      shown: dealt.kind === 'shown',
-      ...(dealt.kind === 'shown' && dealt.variant ? { variant: dealt.variant } : {}),
+      shown: assigned.kind === 'shown',
+      ...(assigned.kind === 'shown' && assigned.variant ? { variant: assigned.variant } : {}),
       ...(asked ? { opened: true } : {}),
     });
     host.save();
-    if (dealt.kind === 'holdout') return view.free(campaign.id);
-    host.tell('showing', { campaign: campaign.id, variant: dealt.variant });
+    if (assigned.kind === 'holdout') return view.free(campaign.id);
+    host.tell('showing', { campaign: campaign.id, variant: assigned.variant });
     const note = (outcome: Outcome): void => {
       noteOutcome(state.pacing, campaign.id, outcome);
       host.send({ kind: 'outcome', showing, outcome, at: now() });
@@ -66,7 +68,7 @@ export function createPresenter(host: Host): Presenter {
       host.tell(outcome, { campaign: campaign.id });
     };
     const act = (action: Action): void => (ACTS[action.kind] as ((host: Host, action: Action) => void) | undefined)?.(host, action);
-    const start = dealt.start ?? campaign.flow.start;
+    const start = assigned.start ?? campaign.flow.start;
     const message = campaign.flow.messages.find(({ id }) => id === start);
     if (message?.format === 'quiet') {
       message.does.forEach(act);

@@ -29,7 +29,7 @@ export type Task =
     }
   /** All of these, in this order and under this budget, at once. */
   | {
-      readonly kind: 'together';
+      readonly kind: 'portfolio';
       readonly site: number;
       readonly campaigns: readonly CampaignToRehearse[];
       readonly budget: Budget;
@@ -104,7 +104,7 @@ export interface TaskAnswers {
   trends: readonly Trend['trend'][];
   overlap: number[][];
   visits: FoundVisits;
-  together: PortfolioReport;
+  portfolio: PortfolioReport;
   recorded: RecordedVisits;
   answers: Answered;
   rehearse: Rehearsed;

@@ -53,7 +53,7 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
       yield { visits: found.visits.length, visitors: found.visitors, ids: found.visits.slice(task.from, task.from + task.count) };
       return;
     }
-    case 'together': {
+    case 'portfolio': {
       const { columns, judge, sets } = await memory.stage(task.days);
       yield* rehearsePortfolio(task.campaigns, { columns, judge, sets, budget: task.budget });
       return;

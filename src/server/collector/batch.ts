@@ -103,11 +103,12 @@ async function visitorsOf(db: Queryable, opens: readonly Open[]): Promise<Readon
   const fresh = rows.filter(({ site, browser }) => !numbers.has(`${site} ${browser}`));
   for (const site of new Set(fresh.map((row) => row.site))) {
     const own = fresh.filter((row) => row.site === site);
-    const [dealt] = await many<{ last: number }>(db, `update site set visitors = visitors + $2 where id = $1 returning visitors as last`, [
-      site,
-      own.length,
-    ]);
-    const first = (dealt?.last ?? 0) - own.length + 1;
+    const [assigned] = await many<{ last: number }>(
+      db,
+      `update site set visitors = visitors + $2 where id = $1 returning visitors as last`,
+      [site, own.length],
+    );
+    const first = (assigned?.last ?? 0) - own.length + 1;
     const numbered = own.map((row, index) => ({ ...row, id: first + index }));
     await db.query(
       `insert into visitor (site_id, id, browser_id, first_seen, last_seen, language, zone, device_category, device_os, device_browser)

@@ -1,6 +1,6 @@
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
-import { bringBack, moveToBin } from './trash';
+import { bringBack, moveToTrash } from './trash';
 import { insertCampaign, listCampaigns } from './campaigns';
 import { leaveEditing, noteEditing } from './editing';
 import { createMember } from './members';
@@ -54,7 +54,7 @@ test('what is deleted comes back as it was, each kind under its id', async () =>
     ['page_set', 'set_1'],
     ['campaign', 'camp_1'],
   ] as const;
-  for (const [kind, id] of kinds) await moveToBin(database.pool, kind, siteId, id);
+  for (const [kind, id] of kinds) await moveToTrash(database.pool, kind, siteId, id);
   expect(await all()).toEqual([undefined, [], [], []]);
   for (const [kind, id] of kinds) await bringBack(database.pool, kind, siteId, id);
   expect(await all()).toEqual(before);
@@ -63,12 +63,12 @@ test('what is deleted comes back as it was, each kind under its id', async () =>
 test('it comes back once, to its own site, and not where its name has been taken meanwhile', async () => {
   const other = (await createSite(database.pool, { key: 'othersite1', name: 'Other', addresses: ['other.example'] })).id;
   await segment('seg_1', 'Known people');
-  await moveToBin(database.pool, 'segment', siteId, 'seg_1');
-  await expect(moveToBin(database.pool, 'segment', siteId, 'seg_1')).rejects.toThrow(NotExactlyOneRow);
+  await moveToTrash(database.pool, 'segment', siteId, 'seg_1');
+  await expect(moveToTrash(database.pool, 'segment', siteId, 'seg_1')).rejects.toThrow(NotExactlyOneRow);
   await expect(bringBack(database.pool, 'segment', other, 'seg_1')).rejects.toThrow(NotExactlyOneRow);
   await segment('seg_2', 'Known people');
   await expect(bringBack(database.pool, 'segment', siteId, 'seg_1')).rejects.toThrow(NameTaken);
-  await moveToBin(database.pool, 'segment', siteId, 'seg_2');
+  await moveToTrash(database.pool, 'segment', siteId, 'seg_2');
   await bringBack(database.pool, 'segment', siteId, 'seg_1');
   await expect(bringBack(database.pool, 'segment', siteId, 'seg_1')).rejects.toThrow(NotExactlyOneRow);
 });

@@ -7,7 +7,7 @@ export const EDITED_KINDS = ['segment', 'campaign', 'place', 'page_set'] as cons
 export type EditedKind = (typeof EDITED_KINDS)[number];
 
 /** Deletes one row, and keeps it whole for a while. @throws NotExactlyOneRow where it is not there. */
-export async function moveToBin(db: Queryable, kind: EditedKind, siteId: number, id: string): Promise<void> {
+export async function moveToTrash(db: Queryable, kind: EditedKind, siteId: number, id: string): Promise<void> {
   await one(
     db,
     `with gone as (delete from ${kind} where site_id = $1 and id = $2 returning *)

@@ -112,13 +112,13 @@ async function importVisit(tx: Queryable, siteId: number, { number, visit }: { n
 /** Without a history of changes what stands at the end is taken to have stood from the first visit on. */
 async function importChanges(tx: Queryable, siteId: number, { number, line }: { number: number; line: VisitorLine }): Promise<void> {
   const at = Math.min(...line.visits.map((visit) => visit.at));
-  const standing = [
+  const current = [
     ...(line.known ? [{ at, kind: 'identity', key: 'import', value: true as unknown }] : []),
     ...Object.entries(line.traits ?? {}).map(([key, value]) => ({ at, kind: 'trait', key, value })),
     ...(line.tags ?? []).map((key) => ({ at, kind: 'tag', key, value: true })),
     ...(line.score ? [{ at, kind: 'score', key: '', value: line.score as unknown }] : []),
   ];
-  for (const [index, change] of (line.changes ?? standing).entries()) {
+  for (const [index, change] of (line.changes ?? current).entries()) {
     await tx.query(
       `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values ($1, $2, at_ms($3), $4, $5, $6, $7) on conflict (site_id, visitor_id, id, kind, key) do nothing`,
       [

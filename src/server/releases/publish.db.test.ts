@@ -2,7 +2,7 @@ import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { insertCampaign, listCampaigns, setCampaignStatus, updateCampaign } from '../db/campaigns';
 import { withTransaction } from '../db/pool';
 import { findCurrentRelease, listReleases } from '../db/releases';
-import { moveToBin } from '../db/trash';
+import { moveToTrash } from '../db/trash';
 import { NameTaken, Outdated } from '../db/errors';
 import { insertSegment, updateSegment } from '../db/segments';
 import { createSite } from '../db/sites';
@@ -74,7 +74,7 @@ test('a campaign whose segment is gone, or whose message cannot be closed, is no
       },
     }),
   );
-  await moveToBin(database.pool, 'segment', siteId, 'seg_1');
+  await moveToTrash(database.pool, 'segment', siteId, 'seg_1');
   await expect(publishNow()).rejects.toMatchObject({
     code: 'release.blocked',
     blockers: [

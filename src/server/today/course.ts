@@ -3,6 +3,7 @@ import { runningTotals, usualCourse } from '@/core/results/usual';
 import { localTime } from '@/core/time/localTime';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
+import { DAY_MS } from '@/core/time/day';
 
 const WEEKS = 4;
 const HOURS = 24;
@@ -47,7 +48,7 @@ async function loadCourse(db: Queryable, { siteId, zone, now, name }: Asked): Pr
        from (${SOURCES[name]}) as every, here
       where (today - (at at time zone $3)::date) % 7 = 0 and (at at time zone $3)::date <= today
       group by 1, 2`,
-    [siteId, new Date(now - (WEEKS * 7 + 1) * 86_400_000), zone, now],
+    [siteId, new Date(now - (WEEKS * 7 + 1) * DAY_MS), zone, now],
   );
   const weeks = Array.from({ length: WEEKS + 1 }, () => new Array<number>(HOURS).fill(0));
   for (const { week, hour, times } of rows) {

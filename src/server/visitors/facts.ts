@@ -35,7 +35,7 @@ export async function loadFacts(db: Queryable, siteId: number, id: number): Prom
     segmentBodies(db, siteId),
   ]);
   const visitor = visitorAt(record, now);
-  const standing = profileAt(record.changes, now);
+  const current = profileAt(record.changes, now);
   return {
     id,
     device: [record.device?.category, record.device?.browser, record.device?.os].filter(Boolean).join(', ') || undefined,
@@ -43,10 +43,10 @@ export async function loadFacts(db: Queryable, siteId: number, id: number): Prom
     location: visitor.location,
     firstAt: record.visits[0]?.at,
     visits: record.visits.length,
-    known: standing.known,
-    score: standing.score ?? 0,
-    tags: standing.tags,
-    traits: standing.traits,
+    known: current.known,
+    score: current.score ?? 0,
+    tags: current.tags,
+    traits: current.traits,
     segments: segments
       .filter(({ people, lookback }) => peopleHold(people, { visitor, now, lookback, sets, places, segments: bodies }) === true)
       .map(({ id: segment, name }) => ({ id: segment, name })),

@@ -2,7 +2,7 @@ import { upgradeCampaign } from '@/core/flows/upgrade';
 import { z } from 'zod';
 import { campaignSchema } from '@/core/campaigns/campaign';
 import { answer, bodyAs, Refused } from '@/server/http/api';
-import { moveToBin } from '@/server/db/trash';
+import { moveToTrash } from '@/server/db/trash';
 import { findCampaign, setCampaignStatus, updateCampaign } from '@/server/db/campaigns';
 import { withTransaction } from '@/server/db/pool';
 import { pool } from '@/server/db/sharedPool';
@@ -33,6 +33,6 @@ export async function DELETE(request: Request, { params }: Context) {
     const { id } = await params;
     const campaign = await findCampaign(pool(), siteId, id);
     if (campaign?.status === 'live') throw new Refused(409, 'campaign.live', 'It is switched on. Switch it off first.');
-    await moveToBin(pool(), 'campaign', siteId, id);
+    await moveToTrash(pool(), 'campaign', siteId, id);
   });
 }

@@ -1,5 +1,5 @@
 import { answer, bodyAs, Refused } from '@/server/http/api';
-import { moveToBin } from '@/server/db/trash';
+import { moveToTrash } from '@/server/db/trash';
 import { pageSets } from '@/server/db/vocabulary';
 import { pool } from '@/server/db/sharedPool';
 import { changedPageSetSchema } from '@/server/http/requests';
@@ -23,6 +23,6 @@ export async function DELETE(request: Request, { params }: Context) {
     const { id } = await params;
     const users = await usersOf(pool(), siteId, 'sets', id);
     if (users.length) throw new Refused(409, 'pageSet.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    await moveToBin(pool(), 'page_set', siteId, id);
+    await moveToTrash(pool(), 'page_set', siteId, id);
   });
 }

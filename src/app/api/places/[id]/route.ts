@@ -1,5 +1,5 @@
 import { answer, bodyAs, Refused } from '@/server/http/api';
-import { moveToBin } from '@/server/db/trash';
+import { moveToTrash } from '@/server/db/trash';
 import { places } from '@/server/db/vocabulary';
 import { pool } from '@/server/db/sharedPool';
 import { changedPlaceSchema } from '@/server/http/requests';
@@ -23,6 +23,6 @@ export async function DELETE(request: Request, { params }: Context) {
     const { id } = await params;
     const users = await usersOf(pool(), siteId, 'places', id);
     if (users.length) throw new Refused(409, 'place.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    await moveToBin(pool(), 'place', siteId, id);
+    await moveToTrash(pool(), 'place', siteId, id);
   });
 }

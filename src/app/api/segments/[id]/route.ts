@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs, Refused } from '@/server/http/api';
-import { moveToBin } from '@/server/db/trash';
+import { moveToTrash } from '@/server/db/trash';
 import { findSegment, updateSegment } from '@/server/db/segments';
 import { pool } from '@/server/db/sharedPool';
 import { usersInWords, usersOf } from '@/server/segments/users';
@@ -38,6 +38,6 @@ export async function DELETE(request: Request, { params }: Context) {
     const { id } = await params;
     const users = await usersOf(pool(), siteId, 'segments', id);
     if (users.length) throw new Refused(409, 'segment.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    await moveToBin(pool(), 'segment', siteId, id);
+    await moveToTrash(pool(), 'segment', siteId, id);
   });
 }

@@ -20,7 +20,7 @@ export async function POST(request: Request) {
     const site = await findSite(pool(), siteId);
     const isSaved = all.every(({ id }, index) => order[index] === id) && JSON.stringify(site?.budget) === JSON.stringify(budget);
     return async (emit) => {
-      const report = await analyse({ kind: 'together', site: siteId, campaigns, budget, days }, { signal: request.signal, onPart: emit });
+      const report = await analyse({ kind: 'portfolio', site: siteId, campaigns, budget, days }, { signal: request.signal, onPart: emit });
       // An order or a budget that is only tried is not what the list says the next time.
       if (isSaved) await keepAnswer(pool(), siteId, { question: 'portfolio', answer: report });
       return report;

@@ -2,13 +2,14 @@ import { z } from 'zod';
 import { answer, Refused } from '@/server/http/api';
 import { pool } from '@/server/db/sharedPool';
 import { whyAt } from '@/server/visitors/why';
+import { DAY_MS } from '@/core/time/day';
 
 const query = z.object({
   view: z.uuid(),
   t: z.coerce
     .number()
     .min(0)
-    .max(30 * 86_400_000),
+    .max(30 * DAY_MS),
   id: z.coerce.number().int().min(1),
 });
 
