@@ -6,13 +6,16 @@ import { unpackSignals } from './pack';
 import { DAY_MS } from '../time/day';
 
 const uuid = () => z.string().regex(/^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/);
-/** UTC ms between 2001 and 2100. */
-const instant = () => z.number().min(978_307_200_000).max(4_102_444_800_000);
+/** ms since 1970 by the browser's clock, which may be off by years: the collector sets it right. Up to where dates end. */
+const instant = () => z.number().min(0).max(8.64e15);
+/** The most that the database counts in: a tab that has been open for longer is taken to have been open for so long. */
+const MOST_MS = 2 ** 31 - 1;
 const ms = () =>
   z
     .number()
     .min(0)
-    .max(30 * DAY_MS);
+    .max(400 * DAY_MS)
+    .transform((value) => Math.min(value, MOST_MS));
 const plainValue = () => z.union([z.string().max(2000), z.number(), z.boolean(), z.null()]);
 const values = () =>
   z.record(z.string().min(1).max(200), plainValue()).refine((record) => Object.keys(record).length <= 50, { error: 'values.tooMany' });
@@ -76,7 +79,7 @@ export const showingItemSchema = z.strictObject({
   ...where,
   id: uuid(),
   campaign: z.string().min(1).max(100),
-  release: z.int().min(1),
+  release: z.int().min(1).max(MOST_MS),
   at: instant(),
   /** False for the holdout: triggered, and nothing to see. */
   shown: z.boolean(),
@@ -167,7 +170,7 @@ export const batchSchema = z.strictObject({
   key: z.string().min(1).max(60),
   browser: uuid(),
   /** The browser's clock when sending, UTC ms. */
-  now: z.number(),
+  now: instant(),
   /** True where the visitor has agreed in so many words. */
   consent: z.boolean().optional(),
   items: z.array(z.unknown()).max(500),

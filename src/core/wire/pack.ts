@@ -39,9 +39,10 @@ export function unpackSignals(given: unknown): unknown {
     if (!Array.isArray(packed) || packed.length < 2) return packed;
     const [since, kind, ...parts] = packed as unknown[];
     last = typeof since === 'number' ? last + since : NaN;
-    const names = PARTS[Number(kind)] ?? [];
+    const known = typeof kind === 'number' ? kind : NaN;
+    const names = PARTS[known] ?? [];
     const named = names.flatMap((name, index) => (parts[index] === undefined || parts[index] === null ? [] : [[name, parts[index]]]));
     const tooMany = parts.length > names.length ? { more: parts.slice(names.length) } : {};
-    return { t: last, s: KINDS[Number(kind)] ?? kind, ...(Object.fromEntries(named) as object), ...tooMany };
+    return { t: last, s: KINDS[known] ?? kind, ...(Object.fromEntries(named) as object), ...tooMany };
   });
 }

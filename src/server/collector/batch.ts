@@ -25,15 +25,15 @@ export async function recordBatch(db: Queryable, entries: readonly Entry[]): Pro
 async function recordOpens(db: Queryable, opens: readonly Open[], recorded: Map<Entry, Recorded>): Promise<void> {
   const visitors = await visitorsOf(db, opens);
   const rows = opens.map(({ item, sender }) => {
-    const { site, skew, location } = sender;
-    const at = item.at + skew;
+    const { site, instant, location } = sender;
+    const at = instant(item.at);
     return {
       site: site.id,
       visitor: visitors.get(browserKey(sender)),
       visit: item.visit,
       view: item.view,
       at,
-      began: Math.min(item.visitAt + skew, at),
+      began: Math.min(instant(item.visitAt), at),
       ...sourceOf({ url: item.url, referrer: item.referrer, ownHosts: site.addresses }),
       ...location,
       url: keepParameters(item.url, site.keptParameters),
@@ -44,12 +44,18 @@ async function recordOpens(db: Queryable, opens: readonly Open[], recorded: Map<
   });
   const visits = await many<{ site: number; visit: string; visitor: number }>(
     db,
-    `insert into visit as v (site_id, id, visitor_id, started_at, last_at, channel, referrer, utm, country, region, city, lat, lon, accuracy)
-     select distinct on (site, visit) site, visit, visitor, at_ms(began), at_ms(max(at) over (partition by site, visit)), channel, referrer, utm, country, region, city, lat, lon, accuracy
-       from jsonb_to_recordset($1::jsonb) as m(site int, visit uuid, visitor int, at float8, began float8, channel text, referrer text, utm jsonb,
+    `insert into visit as v (site_id, id, visitor_id, started_at, last_at, source_at, channel, referrer, utm, country, region, city, lat, lon, accuracy)
+     select distinct on (site, visit) site, visit, visitor, at_ms(min(began) over (partition by site, visit)), at_ms(max(at) over (partition by site, visit)),
+            at_ms(at), channel, referrer, utm, country, region, city, lat, lon, accuracy
+       from jsonb_to_recordset($1::jsonb) as m(site int, visit uuid, view uuid, visitor int, at float8, began float8, channel text, referrer text, utm jsonb,
                                                country text, region text, city text, lat float8, lon float8, accuracy float8)
-      order by site, visit, began
-     on conflict (site_id, id) do update set last_at = greatest(v.last_at, excluded.last_at), closed_at = null where v.visitor_id = excluded.visitor_id
+      order by site, visit, at, view
+     on conflict (site_id, id) do update set last_at = greatest(v.last_at, excluded.last_at), closed_at = null,
+            started_at = least(v.started_at, excluded.started_at), source_at = least(v.source_at, excluded.source_at),
+            channel = case when excluded.source_at < v.source_at then excluded.channel else v.channel end,
+            referrer = case when excluded.source_at < v.source_at then excluded.referrer else v.referrer end,
+            utm = case when excluded.source_at < v.source_at then excluded.utm else v.utm end
+      where v.visitor_id = excluded.visitor_id
      returning site_id as site, id as visit, visitor_id as visitor`,
     [JSON.stringify(rows)],
   );
@@ -73,29 +79,40 @@ async function recordOpens(db: Queryable, opens: readonly Open[], recorded: Map<
 }
 
 const browserKey = ({ site, browser }: Sender): string => `${site.id} ${browser}`;
+const byBrowser = ({ sender: a }: Entry, { sender: b }: Entry): number => (browserKey(a) < browserKey(b) ? -1 : 1);
+
+/** What the newest page view says; an older one that comes late says only what is not known yet. */
+const later = (said: string, known: string): string =>
+  `case when at_ms(m.at) >= last_seen then coalesce(m.${said}, visitor.${known}) else coalesce(visitor.${known}, m.${said}) end`;
 
 /** Numbers of the browsers' visitors; a new one gets the site's next: dense, because posting lists are as long as the largest one. */
 async function visitorsOf(db: Queryable, opens: readonly Open[]): Promise<ReadonlyMap<string, number>> {
   const newest = new Map<string, Open>();
+  const firstAt = new Map<string, number>();
   for (const open of opens) {
+    const { item, sender } = open;
+    firstAt.set(browserKey(sender), Math.min(firstAt.get(browserKey(sender)) ?? Infinity, sender.instant(item.at)));
     const known = newest.get(browserKey(open.sender));
     if (!known || known.item.at <= open.item.at) newest.set(browserKey(open.sender), open);
   }
-  const rows = [...newest.values()].map(({ item, sender }) => ({
+  // In the order of their keys, so that two writers wait for each other instead of holding each other up.
+  const rows = [...newest.values()].sort(byBrowser).map(({ item, sender }) => ({
     site: sender.site.id,
     browser: sender.browser,
-    at: item.at + sender.skew,
+    at: sender.instant(item.at),
+    first: firstAt.get(browserKey(sender)),
     language: item.language,
     zone: item.zone,
     category: sender.device.category,
     os: sender.device.os,
     device: sender.device.browser,
   }));
-  const shape = `jsonb_to_recordset($1::jsonb) as m(site int, browser uuid, at float8, language text, zone text, category text, os text, device text, id int)`;
+  const shape = `jsonb_to_recordset($1::jsonb) as m(site int, browser uuid, at float8, first float8, language text, zone text, category text, os text, device text, id int)`;
   const known = await many<{ site: number; browser: string; id: number }>(
     db,
-    `update visitor set last_seen = greatest(last_seen, at_ms(m.at)), touched_at = now(), language = coalesce(m.language, visitor.language), zone = coalesce(m.zone, visitor.zone),
-            device_category = coalesce(m.category, device_category), device_os = coalesce(m.os, device_os), device_browser = coalesce(m.device, device_browser)
+    `update visitor set first_seen = least(first_seen, at_ms(m.first)), last_seen = greatest(last_seen, at_ms(m.at)), touched_at = now(),
+            language = ${later('language', 'language')}, zone = ${later('zone', 'zone')},
+            device_category = ${later('category', 'device_category')}, device_os = ${later('os', 'device_os')}, device_browser = ${later('device', 'device_browser')}
        from ${shape} where site_id = m.site and browser_id = m.browser returning site_id as site, browser_id as browser, visitor.id`,
     [JSON.stringify(rows)],
   );
@@ -112,7 +129,7 @@ async function visitorsOf(db: Queryable, opens: readonly Open[]): Promise<Readon
     const numbered = own.map((row, index) => ({ ...row, id: first + index }));
     await db.query(
       `insert into visitor (site_id, id, browser_id, first_seen, last_seen, language, zone, device_category, device_os, device_browser)
-       select site, id, browser, at_ms(at), at_ms(at), language, zone, category, os, device from ${shape}`,
+       select site, id, browser, at_ms(first), at_ms(at), language, zone, category, os, device from ${shape}`,
       [JSON.stringify(numbered)],
     );
     for (const { browser, id } of numbered) numbers.set(`${site} ${browser}`, id);
@@ -128,35 +145,39 @@ const PIECES = {
   name: 'pieces',
   text: `
     with measure as (
-      select * from jsonb_to_recordset($1::jsonb) as m(site int, view uuid, engaged int, scroll int, leave int, fixed boolean, title text,
-                                                       labels text[], watched text[], blocker boolean)),
+      select * from jsonb_to_recordset($1::jsonb) as m(site int, view uuid, browser uuid, engaged int, scroll int, leave int, fixed boolean, title text,
+                                                       labels text[], watched text[], blocker boolean, fixed_piece int, title_piece int,
+                                                       labels_piece int, watched_piece int)),
     viewed as (
       update page_view set engaged_ms = greatest(engaged_ms, m.engaged), scroll = greatest(page_view.scroll, m.scroll),
-             leave_ms = greatest(leave_ms, m.leave), cannot_scroll = coalesce(m.fixed, cannot_scroll),
-             title = coalesce(m.title, page_view.title), labels = coalesce(m.labels, page_view.labels),
-             watched = coalesce(m.watched, page_view.watched)
-        from measure as m where site_id = m.site and page_view.id = m.view
-      returning site_id as site, page_view.id as view, visitor_id as visitor, visit_id as visit,
-                at + make_interval(secs => leave_ms / 1000.0) as last, m.blocker),
+             leave_ms = greatest(leave_ms, m.leave),
+             cannot_scroll = case when m.fixed_piece > scroll_piece then m.fixed else cannot_scroll end, scroll_piece = greatest(scroll_piece, m.fixed_piece),
+             title = case when m.title_piece > page_view.title_piece then m.title else page_view.title end, title_piece = greatest(page_view.title_piece, m.title_piece),
+             labels = case when m.labels_piece > page_view.labels_piece then m.labels else page_view.labels end, labels_piece = greatest(page_view.labels_piece, m.labels_piece),
+             watched = case when m.watched_piece > page_view.watched_piece then m.watched else page_view.watched end, watched_piece = greatest(page_view.watched_piece, m.watched_piece)
+        from measure as m join visitor as who on who.site_id = m.site and who.browser_id = m.browser
+       where page_view.site_id = m.site and page_view.id = m.view and page_view.visitor_id = who.id
+      returning page_view.site_id as site, m.browser, page_view.id as view, visitor_id as visitor, visit_id as visit,
+                at + make_interval(secs => leave_ms / 1000.0) as last, at as opened, m.blocker),
     stored as (
       insert into signal_piece (site_id, view_id, piece, signals)
       select site, view, piece, signals
-        from jsonb_to_recordset($2::jsonb) as p(site int, view uuid, piece int, signals jsonb) join viewed using (site, view)
+        from jsonb_to_recordset($2::jsonb) as p(site int, view uuid, browser uuid, piece int, signals jsonb) join viewed using (site, view, browser)
       on conflict (site_id, view_id, piece) do nothing),
     visited as (
       update visit set last_at = greatest(last_at, m.last), closed_at = null
         from (select site, visit, max(last) as last from viewed group by 1, 2) as m where visit.site_id = m.site and visit.id = m.visit),
     blocked as (
-      update visitor set ad_blocker = m.blocker
-        from (select site, visitor, bool_or(blocker) as blocker from viewed where blocker is not null group by 1, 2) as m
-       where visitor.site_id = m.site and visitor.id = m.visitor)
-    select site, view, visitor from viewed`,
+      update visitor set ad_blocker = m.blocker, ad_blocker_at = m.opened
+        from (select distinct on (site, visitor) site, visitor, blocker, opened from viewed where blocker is not null order by 1, 2, opened desc) as m
+       where visitor.site_id = m.site and visitor.id = m.visitor and (ad_blocker_at is null or ad_blocker_at <= m.opened))
+    select site, browser, view, visitor from viewed`,
 };
 
-type Measure = Record<'engaged' | 'scroll' | 'leave', number> & {
+type Measure = Record<'engaged' | 'scroll' | 'leave' | 'fixed_piece' | 'title_piece' | 'labels_piece' | 'watched_piece', number> & {
   readonly site: number;
   readonly view: string;
-  piece: number;
+  readonly browser: string;
   fixed?: boolean | undefined;
   title?: string | undefined;
   labels?: readonly string[] | undefined;
@@ -166,50 +187,59 @@ type Measure = Record<'engaged' | 'scroll' | 'leave', number> & {
 
 async function recordPieces(db: Queryable, pieces: readonly Piece[], recorded: Map<Entry, Recorded>): Promise<void> {
   const measures = new Map<string, Measure>();
-  const rows = pieces.map(({ item, sender }) => {
+  const rows = [...pieces].sort(byView).map(({ item, sender }) => {
     const { view, piece, signals } = item;
-    const key = `${sender.site.id} ${view}`;
+    const key = `${browserKey(sender)} ${view}`;
     const known = measures.get(key);
-    if (known) addMeasure(known, item);
-    else measures.set(key, measureOf(sender.site.id, item));
-    return { site: sender.site.id, view, piece, signals };
+    if (known) addMeasure(known, measureOf(sender, item));
+    else measures.set(key, measureOf(sender, item));
+    return { site: sender.site.id, view, browser: sender.browser, piece, signals };
   });
-  const { rows: found } = await db.query<{ site: number; view: string; visitor: number }>({
+  const { rows: found } = await db.query<{ site: number; browser: string; view: string; visitor: number }>({
     ...PIECES,
     values: [JSON.stringify([...measures.values()]), JSON.stringify(rows)],
   });
-  const visitors = new Map(found.map(({ site, view, visitor }) => [`${site} ${view}`, visitor]));
+  const visitors = new Map(found.map(({ site, browser, view, visitor }) => [`${site} ${browser} ${view}`, visitor]));
   for (const entry of pieces) {
-    const visitorId = visitors.get(`${entry.sender.site.id} ${entry.item.view}`);
+    const visitorId = visitors.get(`${browserKey(entry.sender)} ${entry.item.view}`);
     recorded.set(
       entry,
-      visitorId === undefined ? { refused: new ItemRefused('view.unknown', 'No page view of that id was opened') } : { visitorId },
+      visitorId === undefined
+        ? { refused: new ItemRefused('view.unknown', 'No page view of that id was opened by this browser') }
+        : { visitorId },
     );
   }
 }
 
-const measureOf = (site: number, { view, piece, engaged, scroll, leave, ...said }: PieceItem): Measure => ({
-  site,
-  view,
-  piece,
-  engaged: Math.round(engaged),
-  scroll: Math.round(scroll),
-  leave: Math.round(leave),
-  fixed: said.cannotScroll,
-  title: said.title,
-  labels: said.labels,
-  watched: said.watched,
-  blocker: said.adBlocker,
-});
+function measureOf({ site, browser }: Sender, { view, piece, engaged, scroll, leave, ...said }: PieceItem): Measure {
+  const by = (what: unknown): number => (what === undefined ? -1 : piece);
+  return {
+    site: site.id,
+    view,
+    browser,
+    engaged: Math.round(engaged),
+    scroll: Math.round(scroll),
+    leave: Math.round(leave),
+    fixed: said.cannotScroll,
+    title: said.title,
+    labels: said.labels,
+    watched: said.watched,
+    blocker: said.adBlocker,
+    fixed_piece: by(said.cannotScroll),
+    title_piece: by(said.title),
+    labels_piece: by(said.labels),
+    watched_piece: by(said.watched),
+  };
+}
 
-function addMeasure(measure: Measure, item: PieceItem): void {
-  const other = measureOf(measure.site, item);
+const byView = ({ item: a }: Piece, { item: b }: Piece): number => (a.view < b.view ? -1 : 1);
+
+/** Measures only grow, and of what is said anew the later piece counts. */
+function addMeasure(measure: Measure, other: Measure): void {
   for (const what of ['engaged', 'scroll', 'leave'] as const) measure[what] = Math.max(measure[what], other[what]);
-  const [newer, older] = other.piece >= measure.piece ? [other, measure] : [measure, other];
-  measure.fixed = newer.fixed ?? older.fixed;
-  measure.title = newer.title ?? older.title;
-  measure.labels = newer.labels ?? older.labels;
-  measure.watched = newer.watched ?? older.watched;
-  measure.blocker = newer.blocker ?? older.blocker;
-  measure.piece = newer.piece;
+  for (const what of ['fixed', 'title', 'labels', 'watched'] as const) {
+    const by = `${what}_piece` as const;
+    if (other[by] > measure[by]) Object.assign(measure, { [what]: other[what], [by]: other[by] });
+  }
+  measure.blocker = other.blocker ?? measure.blocker;
 }

@@ -4,6 +4,8 @@ import type pg from 'pg';
 import { parseWith, issueWords } from '@/core/parsing/parse';
 import type { BatchAnswer, ItemAnswer } from '@/core/wire/items';
 import { batchSchema, itemSchema } from '@/core/wire/items';
+import { DAY_MS } from '@/core/time/day';
+import { storable } from './storable';
 import type { AskWeather } from '../connections/services';
 import type { CurrentRelease } from '../db/releases';
 import { findCurrentRelease } from '../db/releases';
@@ -15,13 +17,17 @@ import type { Metrics } from './metrics';
 import { findVisitor, loadDecisionContext } from './decisionContext';
 import type { Entry, Writer } from './writer';
 
-/** A clock that is off by less than this is taken at its word: the network's delay looks the same. */
-const CLOCK_TOLERANCE_MS = 5000;
+/** A clock that seems behind by less is taken at its word: a request that has travelled for long looks the same. */
+const TRAVEL_MS = 30_000;
+/** One that is ahead by less is, too. */
+const AHEAD_MS = 5000;
+/** What is said to have happened longer ago has happened so long ago. */
+const OLDEST_MS = 30 * DAY_MS;
 
 /** What a page sent, whatever carried it. Header values are as they came. */
 export interface IncomingRequest {
   readonly body: unknown;
-  /** Serves to look the place up, and goes no further. */
+  /** Serves to look the place up and to give senders their turns, and goes no further. */
   readonly ip: string;
   readonly userAgent: string;
   readonly origin: string | undefined;
@@ -87,13 +93,15 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
     return { items: items.map(() => answer), now: clock() };
   }
   const now = clock();
-  const skew = Math.abs(now - theirNow) > CLOCK_TOLERANCE_MS ? now - theirNow : 0;
+  const behind = now - theirNow;
+  const skew = behind > TRAVEL_MS || behind < -AHEAD_MS ? behind : 0;
+  const instant = (at: number): number => Math.max(now - OLDEST_MS, Math.min(now + AHEAD_MS, at + skew));
   const parsed = items.map((unknown) => parseWith(itemSchema, unknown));
   const open = parsed.flatMap((item) => (item.ok && item.value.kind === 'open' ? [item.value] : [])).at(-1);
   const location = open && (await locate(sent.ip));
-  const sender = { site, browser, skew, location, device: open ? deviceOf(sent.userAgent, open.touchPoints) : {} };
+  const sender = { site, browser, instant, location, device: open ? deviceOf(sent.userAgent, open.touchPoints) : {} };
   const entries = parsed.flatMap((item): Entry[] => (item.ok ? [{ item: item.value, sender, current }] : []));
-  const written = await writer.write(entries);
+  const written = await writer.write(`${site.id} ${sent.ip}`, entries);
   const left = written[Symbol.iterator]();
   const answers = parsed.map((item): ItemAnswer => {
     if (!item.ok) return { ok: false, code: 'item.shape', message: item.issues.map(issueWords).join('; ') };
@@ -132,13 +140,10 @@ function objectionTo({ globalPrivacyControl, doNotTrack }: IncomingRequest, site
   return site.consent === 'asked' ? 'this site records only those who have agreed' : undefined;
 }
 
-/** A zero character is legal in JSON and cannot be stored as text. */
-const withoutZeros = (_key: string, value: unknown): unknown => (typeof value === 'string' ? value.replaceAll('\u0000', '') : value);
-
 function parseBody(body: unknown): unknown {
   try {
     if (typeof body !== 'string') return undefined;
-    return JSON.parse(body, body.includes('\\u0000') ? withoutZeros : undefined) as unknown;
+    return storable(JSON.parse(body), body);
   } catch {
     return undefined; // The caller answers 400.
   }

@@ -11,19 +11,20 @@ export async function recordGoals(
     siteId,
     visitorId,
     item,
-    skew,
+    at,
     release,
   }: {
     siteId: number;
     visitorId: number | undefined;
-    item: Item;
-    skew: number;
+    item: Extract<Item, { kind: 'open' | 'event' }>;
+    /** Of the item, UTC ms. */
+    at: number;
     release: Release | undefined;
   },
 ): Promise<void> {
-  if (visitorId === undefined || (item.kind !== 'open' && item.kind !== 'event')) return;
+  if (visitorId === undefined) return;
   for (const { id, goal } of release?.campaigns ?? []) {
     if (goal.kind === 'form' || !reachesGoal(goal, item)) continue;
-    await convertLastShowing(db, siteId, { visitorId, campaign: id, at: item.at + skew, days: goal.days });
+    await convertLastShowing(db, siteId, { visitorId, campaign: id, at, days: goal.days });
   }
 }

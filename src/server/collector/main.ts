@@ -7,7 +7,8 @@ import { createCollector } from './server';
 import { readPageParts } from './pageParts';
 
 const port = Number(process.env['PORT'] ?? 4701);
-const pool = createPool();
+// Whoever holds a table for longer is told to those who send, instead of keeping them waiting.
+const pool = createPool(10, { lockMs: 4000 });
 const metrics = createMetrics();
 const note = (service: 'location' | 'weather', outcome: AskOutcome): void => metrics.services.inc({ service, outcome });
 const table = await openLocations(process.env['CRINDLE_CITY_MMDB']);

@@ -1,10 +1,11 @@
 import type { Item } from '@/core/wire/items';
+import { keepParameters } from '@/core/pages/parameters';
 import type { Device, Location } from '@/core/history/visitor';
 import { insertLead } from '../db/leads';
-import { convertShowing, insertOutcome } from '../db/outcomes';
+import { convertByLead, convertShowing, insertOutcome } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
 import { maybeOne } from '../db/queryable';
-import { insertShowing, visitorOfShowing } from '../db/showings';
+import { findShowing, insertShowing } from '../db/showings';
 import type { Site } from '../db/sites';
 
 /** Bad input that the page cannot mend by sending it again. */
@@ -22,8 +23,8 @@ export interface Sender {
   readonly browser: string;
   readonly device: Device;
   readonly location?: Location | undefined;
-  /** Added to the browser's instants, in ms: what its clock is behind the server's. */
-  readonly skew: number;
+  /** Sets an instant of the browser's clock right, both UTC ms: never ahead of the server's clock, nor very long ago. */
+  readonly instant: (at: number) => number;
 }
 
 /** Items that are written one by one; page opens and pieces are written together. */
@@ -52,7 +53,7 @@ export async function recordItem(db: Queryable, item: SingleItem, sender: Sender
 async function recordMark(
   db: Queryable,
   { id, at, tag, score }: Extract<Item, { kind: 'mark' }>,
-  { site, browser, skew }: Sender,
+  { site, browser, instant }: Sender,
 ): Promise<number> {
   const found = await maybeOne<{ id: number }>(db, `select id from visitor where site_id = $1 and browser_id = $2`, [site.id, browser]);
   if (!found) throw new ItemRefused('visitor.unknown', 'No page view of this browser was opened');
@@ -66,53 +67,61 @@ async function recordMark(
          insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values ($1, $2, at_ms($3), $4, $5, $6, $7)
          on conflict (site_id, visitor_id, id, kind, key) do nothing returning kind)
        update visitor set score = score + $8 from changed where site_id = $1 and visitor.id = $2 and changed.kind = 'score'`,
-      [site.id, found.id, at + skew, kind, key, JSON.stringify(value), id, score ?? 0],
+      [site.id, found.id, instant(at), kind, key, JSON.stringify(value), id, score ?? 0],
     );
   return found.id;
 }
 
-/** Faults of the page script are counted by day, place and words; which visitor met them is not kept. */
-async function recordFault(db: Queryable, { entry, message }: Extract<Item, { kind: 'fault' }>, { site }: Sender): Promise<undefined> {
+/** Faults of the page script are counted by day, place and words, as many kinds a day as anyone reads; which visitor met them is not kept. */
+async function recordFault(db: Queryable, { id, entry, message }: Extract<Item, { kind: 'fault' }>, { site }: Sender): Promise<undefined> {
   await db.query(
-    `insert into fault (site_id, day, entry, message) values ($1, current_date, $2, $3)
+    `with counted as (
+       insert into fault_counted (site_id, id)
+       select $1, $2 where (select count(*) from (select from fault_counted where site_id = $1 and day = current_date limit $5) as today) < $5
+       on conflict do nothing returning site_id)
+     insert into fault (site_id, day, entry, message)
+     select site_id, current_date, case when is_known or kinds < $6 then $3 else 'others' end, case when is_known or kinds < $6 then $4 else '' end
+       from counted, lateral (
+         select coalesce(bool_or(entry = $3 and message = $4), false) as is_known, count(*) as kinds from fault where site_id = $1 and day = current_date) as f
      on conflict (site_id, day, entry, message) do update set times = fault.times + 1, last_at = now()`,
-    [site.id, entry, message],
+    [site.id, id, entry, message, MOST_FAULTS, MOST_FAULT_KINDS],
   );
 }
 
-async function recordShowing(db: Queryable, showing: Extract<Item, { kind: 'showing' }>, { site, skew }: Sender): Promise<number> {
-  const visitorId = await visitorOfView(db, site.id, showing.view);
-  await insertShowing(db, site.id, { ...showing, visitorId, at: showing.at + skew });
+/** A day and site: beyond these nothing new is learnt. */
+const MOST_FAULTS = 10_000;
+const MOST_FAULT_KINDS = 200;
+
+async function recordShowing(db: Queryable, showing: Extract<Item, { kind: 'showing' }>, sender: Sender): Promise<number> {
+  const { visitorId, since } = await ownView(db, sender, showing.view);
+  await insertShowing(db, sender.site.id, { ...showing, visitorId, at: since(showing.at) });
+  await convertByLead(db, sender.site.id, showing.id);
   return visitorId;
 }
 
 async function recordOutcome(
   db: Queryable,
   { showing, outcome, at }: Extract<Item, { kind: 'outcome' }>,
-  { site, skew }: Sender,
+  { site, browser, instant }: Sender,
 ): Promise<number> {
-  const visitorId = await visitorOfShowing(db, site.id, showing);
-  if (visitorId === undefined) throw new ItemRefused('showing.unknown', 'No showing of that id is on record');
-  await insertOutcome(db, site.id, { showing, kind: outcome, at: at + skew });
-  return visitorId;
+  const found = await findShowing(db, site.id, { showing, browser });
+  if (!found) throw new ItemRefused('showing.unknown', 'No showing of that id to this browser is on record');
+  await insertOutcome(db, site.id, { showing, kind: outcome, at: Math.max(found.at, instant(at)) });
+  return found.visitorId;
 }
 
-async function recordEvent(db: Queryable, event: Extract<Item, { kind: 'event' }>, { site, skew }: Sender): Promise<number> {
-  const visitorId = await visitorOfView(db, site.id, event.view);
+async function recordEvent(db: Queryable, event: Extract<Item, { kind: 'event' }>, sender: Sender): Promise<number> {
+  const { visitorId, since } = await ownView(db, sender, event.view);
   await db.query(
     `insert into event (site_id, id, visit_id, view_id, visitor_id, at, name, props)
      values ($1, $2, $3, $4, $5, at_ms($6), $7, $8) on conflict (site_id, id) do nothing`,
-    [site.id, event.id, event.visit, event.view, visitorId, event.at + skew, event.name, event.props],
+    [sender.site.id, event.id, event.visit, event.view, visitorId, since(event.at), event.name, event.props],
   );
   return visitorId;
 }
 
-async function recordPerson(db: Queryable, person: Extract<Item, { kind: 'person' }>, { site, browser, skew }: Sender): Promise<number> {
-  const found = await maybeOne<{ id: number }>(
-    db,
-    `update visitor set email = coalesce($3, email), customer_id = coalesce($4, customer_id) where site_id = $1 and browser_id = $2 returning id`,
-    [site.id, browser, person.email ?? null, person.customerId ?? null],
-  );
+async function recordPerson(db: Queryable, person: Extract<Item, { kind: 'person' }>, { site, browser, instant }: Sender): Promise<number> {
+  const found = await maybeOne<{ id: number }>(db, `select id from visitor where site_id = $1 and browser_id = $2`, [site.id, browser]);
   if (!found) throw new ItemRefused('visitor.unknown', 'No page view of this browser was opened');
   const changes = [
     ...Object.entries({ email: person.email, id: person.customerId }).flatMap(([key, value]) =>
@@ -124,28 +133,46 @@ async function recordPerson(db: Queryable, person: Extract<Item, { kind: 'person
     await db.query(
       `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values ($1, $2, at_ms($3), $4, $5, $6, $7)
        on conflict (site_id, visitor_id, id, kind, key) do nothing`,
-      [site.id, found.id, person.at + skew, kind, key, value === null ? null : JSON.stringify(value), person.id],
+      [site.id, found.id, instant(person.at), kind, key, value === null ? null : JSON.stringify(value), person.id],
     );
   }
+  // Who they are is what was said last, in whatever order it came.
+  await db.query(
+    `update visitor set email = coalesce(said.email, visitor.email), customer_id = coalesce(said.id, customer_id)
+       from (select (array_agg(value #>> '{}' order by at desc, id desc) filter (where key = 'email'))[1] as email,
+                    (array_agg(value #>> '{}' order by at desc, id desc) filter (where key = 'id'))[1] as id
+               from visitor_change where site_id = $1 and visitor_id = $2 and kind = 'identity') as said
+      where site_id = $1 and visitor.id = $2`,
+    [site.id, found.id],
+  );
   return found.id;
 }
 
 /** A form sent is a lead, makes the visitor known where it holds an email, and is the showing's conversion. */
 async function recordForm(db: Queryable, form: Extract<Item, { kind: 'form' }>, sender: Sender): Promise<number> {
-  const { site, skew } = sender;
-  const visitorId = await visitorOfView(db, site.id, form.view);
-  const isNew = await insertLead(db, site.id, { ...form, visitorId, at: form.at + skew });
+  const { site } = sender;
+  const { visitorId, since } = await ownView(db, sender, form.view);
+  const at = since(form.at);
+  const isNew = await insertLead(db, site.id, { ...form, visitorId, at, url: keepParameters(form.url, site.keptParameters) });
   if (!isNew) return visitorId;
   if (form.email) await recordPerson(db, { kind: 'person', id: form.id, at: form.at, email: form.email }, sender);
-  await convertShowing(db, site.id, { showing: form.showing, at: form.at + skew });
+  const found = await findShowing(db, site.id, { showing: form.showing, browser: sender.browser });
+  if (found) await convertShowing(db, site.id, { showing: form.showing, at });
   return visitorId;
 }
 
-async function visitorOfView(db: Queryable, siteId: number, view: string): Promise<number> {
-  const found = await maybeOne<{ visitor_id: number }>(db, `select visitor_id from page_view where site_id = $1 and id = $2`, [
-    siteId,
-    view,
-  ]);
-  if (!found) throw new ItemRefused('view.unknown', 'No page view of that id was opened');
-  return found.visitor_id;
+/** Whose view it is, and what puts an instant right: nothing of a view happens before it was opened. Refused where it is not this browser's. */
+async function ownView(
+  db: Queryable,
+  { site, browser, instant }: Sender,
+  view: string,
+): Promise<{ visitorId: number; since: (at: number) => number }> {
+  const found = await maybeOne<{ visitorId: number; at: number }>(
+    db,
+    `select visitor_id as "visitorId", ms(at)::float8 as at from page_view join visitor on visitor.site_id = page_view.site_id and visitor.id = visitor_id
+      where page_view.site_id = $1 and page_view.id = $2 and browser_id = $3`,
+    [site.id, view, browser],
+  );
+  if (!found) throw new ItemRefused('view.unknown', 'No page view of that id was opened by this browser');
+  return { visitorId: found.visitorId, since: (at) => Math.max(found.at, instant(at)) };
 }

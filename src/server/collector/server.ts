@@ -2,7 +2,8 @@ import rateLimit from '@fastify/rate-limit';
 import Fastify from 'fastify';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type pg from 'pg';
-import { isUnavailable } from '../db/queryable';
+import type { Outage } from '../db/queryable';
+import { isUnstorable, outageOf } from '../db/queryable';
 import { findReleaseByHash } from '../db/releases';
 import type { Locate } from '../location/locate';
 import type { AskWeather } from '../connections/services';
@@ -12,6 +13,7 @@ import type { Metrics } from './metrics';
 import { createMetrics } from './metrics';
 import type { PageParts } from './pageParts';
 import { compressed } from './pageParts';
+import { createHealth } from './health';
 import { cached } from './cached';
 import { Busy, createWriter } from './writer';
 
@@ -34,6 +36,8 @@ export interface CollectorOptions {
   /** Requests a minute from one address. */
   readonly perMinute: number;
   readonly trustProxy?: boolean;
+  /** How long a request may take to arrive, in ms. */
+  readonly slowestMs?: number;
   /** UTC ms. */
   readonly clock?: () => number;
 }
@@ -48,8 +52,17 @@ export async function createCollector({
   askWeather = () => Promise.resolve(undefined),
   metrics = createMetrics(),
   clock = Date.now,
+  slowestMs = 10_000,
 }: CollectorOptions): Promise<FastifyInstance> {
-  const server = Fastify({ bodyLimit: BODY_LIMIT, trustProxy, forceCloseConnections: 'idle' });
+  const server = Fastify({
+    bodyLimit: BODY_LIMIT,
+    trustProxy,
+    forceCloseConnections: 'idle',
+    // Whoever sends a body by drops holds a connection no longer than this.
+    requestTimeout: slowestMs,
+    http: { headersTimeout: slowestMs, connectionsCheckingInterval: Math.min(1000, slowestMs) },
+  });
+  const health = createHealth(pool, clock);
   const writer = createWriter(pool, metrics);
   const known = cached<KnownSite | undefined>({ ms: 1000, load: (key) => loadKnown(pool, key), now: clock });
 
@@ -80,11 +93,14 @@ export async function createCollector({
   server.setNotFoundHandler(async (request, reply) =>
     answerError(reply, 404, 'route.unknown', `Nothing is at ${request.url.slice(0, 200)}`),
   );
-  server.setErrorHandler(async (cause, _request, reply) => answerFailure(reply, cause));
+  server.setErrorHandler(async (cause, _request, reply) => {
+    health.failed(cause);
+    return answerFailure(reply, cause);
+  });
 
   server.get('/health', async (_request, reply) => {
-    await pool.query('select 1');
-    return reply.send({ ok: true });
+    const outage = await health.look();
+    return outage ? answerOutage(reply, outage) : reply.send({ ok: true });
   });
   server.get('/metrics', async (_request, reply) => reply.type(metrics.registry.contentType).send(await metrics.registry.metrics()));
   server.get('/page.js', async (request, reply) => parts.sendEntry(request, reply));
@@ -104,9 +120,11 @@ export async function createCollector({
       },
     );
   });
-  server.post('/c', async (request, reply) =>
-    reply.send(await collect(sentBy(request), { pool, known, locate, askWeather, writer, metrics, clock })),
-  );
+  server.post('/c', async (request, reply) => {
+    const answer = await collect(sentBy(request), { pool, known, locate, askWeather, writer, metrics, clock });
+    health.wrote(answer);
+    return reply.send(answer);
+  });
   server.addHook('onResponse', (request, reply, done) => {
     if (request.method === 'POST') metrics.requests.inc({ status: String(reply.statusCode) });
     done();
@@ -133,6 +151,16 @@ function answerError(reply: FastifyReply, status: number, code: string, message:
   return reply.code(status).header('cache-control', 'no-store').send({ error: { code, message } });
 }
 
+const OUTAGES: Readonly<Record<Outage, readonly [code: string, message: string]>> = {
+  away: ['database.away', 'The database cannot be reached; nothing was taken, send it again'],
+  readOnly: ['database.readOnly', 'The database takes nothing at present; nothing was taken, send it again'],
+  locked: ['database.locked', 'Somebody holds what is to be written; nothing was taken, send it again'],
+  full: ['database.full', 'The database has no room left; nothing was taken, send it again'],
+};
+
+const answerOutage = (reply: FastifyReply, outage: Outage): FastifyReply =>
+  answerError(reply.header('retry-after', RETRY_SECONDS), 503, ...OUTAGES[outage]);
+
 function answerFailure(reply: FastifyReply, cause: unknown): FastifyReply {
   const status = (cause as { statusCode?: number }).statusCode ?? 500;
   if (status === 413) return answerError(reply, 413, 'body.tooLarge', `The body is larger than ${BODY_LIMIT / 1024} KB`);
@@ -146,13 +174,10 @@ function answerFailure(reply: FastifyReply, cause: unknown): FastifyReply {
       'collector.busy',
       'Too much waits to be written; send it again in a moment',
     );
-  if (isUnavailable(cause))
-    return answerError(
-      reply.header('retry-after', RETRY_SECONDS),
-      503,
-      'database.away',
-      'The database cannot be reached; nothing was taken, send it again',
-    );
+  const outage = outageOf(cause);
+  if (outage) return answerOutage(reply, outage);
+  // Of an address, say: items that cannot be stored are answered one by one.
+  if (isUnstorable(cause)) return answerError(reply, 400, 'request.unstorable', 'The database does not take a value of this request');
   console.error(cause);
   return answerError(reply, 500, 'internal', 'Something went wrong here; nothing was taken, send it again');
 }

@@ -1,11 +1,13 @@
 import type pg from 'pg';
 import type { Item, ItemAnswer } from '@/core/wire/items';
 import { withTransaction } from '../db/pool';
-import { isTransient, isUnavailable, violates } from '../db/queryable';
+import { isTransient, isUnavailable, isUnstorable, violates } from '../db/queryable';
 import type { CurrentRelease } from '../db/releases';
 import { recordGoals } from './goals';
 import type { Metrics } from './metrics';
 import type { Queryable } from '../db/queryable';
+import type { Queued } from './queue';
+import { FairQueue } from './queue';
 import type { Sender, SingleItem } from './record';
 import { ItemRefused, recordItem } from './record';
 import type { Recorded } from './batch';
@@ -16,6 +18,10 @@ const GATHER_MS = 3;
 const MOST_TOGETHER = 1000;
 /** More than this waiting, in items, and the collector asks for patience: a database that is slow must not fill the memory. */
 const MOST_WAITING = 20_000;
+/** Of one sender. */
+const MOST_WAITING_OF_ONE = 4000;
+/** While one group waits for its commit another is written. */
+const WRITERS = 2;
 
 export class Busy extends Error {
   readonly code = 'collector.busy';
@@ -31,95 +37,100 @@ export interface Written {
   readonly visitorId?: number | undefined;
 }
 
-interface Waiting {
+interface Waiting extends Queued {
   readonly entries: readonly Entry[];
   readonly resolve: (written: Written[]) => void;
   readonly reject: (cause: unknown) => void;
 }
 
 export interface Writer {
-  /** Resolves once everything is committed: what is acknowledged is on disk. Throws `Busy` where too much waits already. */
-  readonly write: (entries: readonly Entry[]) => Promise<Written[]>;
+  /** Resolves once everything is committed: what is acknowledged is on disk. Throws `Busy` where too much of `from`, or of all, waits already. */
+  readonly write: (from: string, entries: readonly Entry[]) => Promise<Written[]>;
   /** Waits until nothing is waiting any more. */
   readonly drain: () => Promise<void>;
 }
 
-/** Writes what many requests bring together in few transactions. */
+/** Writes what many requests bring together in few transactions, some at a time; senders have their turns. */
 export function createWriter(pool: pg.Pool, metrics: Metrics): Writer {
-  let waiting: Waiting[] = [];
-  let waitingItems = 0;
-  let running: Promise<void> | undefined;
+  const queue = new FairQueue<Waiting>({ most: MOST_WAITING, mostOfOne: MOST_WAITING_OF_ONE });
+  const running = new Set<Promise<void>>();
 
   async function run(): Promise<void> {
     await new Promise((resolve) => setTimeout(resolve, GATHER_MS));
-    while (waiting.length) {
-      const group = takeGroup();
+    for (let group = queue.take(MOST_TOGETHER); group.length > 0; group = queue.take(MOST_TOGETHER)) {
+      metrics.waiting.set(queue.items);
       const stop = metrics.writeSeconds.startTimer();
-      try {
-        await writeGroup(pool, group);
-      } finally {
-        stop();
-      }
+      await writeGroup(pool, group).finally(stop);
       metrics.groups.observe(group.reduce((sum, { entries }) => sum + entries.length, 0));
     }
-    running = undefined;
   }
 
-  function takeGroup(): Waiting[] {
-    let items = 0;
-    const end = waiting.findIndex(({ entries }, index) => (items += entries.length) > MOST_TOGETHER && index > 0);
-    const group = end < 0 ? waiting : waiting.slice(0, end);
-    waiting = end < 0 ? [] : waiting.slice(end);
-    waitingItems -= group.reduce((sum, { entries }) => sum + entries.length, 0);
-    metrics.waiting.set(waitingItems);
-    return group;
+  function start(): void {
+    if (running.size >= WRITERS) return;
+    const one = run().finally(() => running.delete(one));
+    running.add(one);
   }
 
   return {
-    write: (entries) => {
+    write: (from, entries) => {
       if (entries.length === 0) return Promise.resolve([]);
-      if (waitingItems + entries.length > MOST_WAITING) return Promise.reject(new Busy());
-      waitingItems += entries.length;
-      metrics.waiting.set(waitingItems);
       return new Promise((resolve, reject) => {
-        waiting.push({ entries, resolve, reject });
-        running ??= run();
+        if (!queue.put({ from, entries, resolve, reject })) return reject(new Busy());
+        metrics.waiting.set(queue.items);
+        start();
       });
     },
     drain: async () => {
-      while (running) await running;
+      while (running.size) await Promise.all(running);
     },
   };
 }
 
-/** All in one transaction; if that fails for one of them, each request for itself, so that a bad one takes nobody with it. */
+/** All in one transaction, if that goes; what is wrong with one of them is the answer of that one alone. */
 async function writeGroup(pool: pg.Pool, group: readonly Waiting[]): Promise<void> {
   try {
-    const written = await writeEntries(
+    const written = await writeInHalves(
       pool,
       group.flatMap(({ entries }) => entries),
     );
     let at = 0;
-    for (const { entries, resolve } of group) resolve(written.slice(at, (at += entries.length)));
+    for (const { entries, resolve, reject } of group) {
+      const own = written.slice(at, (at += entries.length));
+      const failed = own.find((one): one is Failed => 'failed' in one);
+      if (failed) reject(failed.failed);
+      else resolve(own as Written[]);
+    }
   } catch (cause) {
-    if (isUnavailable(cause)) return group.forEach(({ reject }) => reject(cause));
-    for (const { entries, resolve, reject } of group) await writeAlone(pool, entries).then(resolve, reject);
+    // What was written on the way is sent again, and changes nothing then.
+    for (const { reject } of group) reject(cause);
   }
 }
 
-/** One item after the other, each in a transaction of its own. */
-async function writeAlone(pool: pg.Pool, entries: readonly Entry[]): Promise<Written[]> {
-  const written: Written[] = [];
-  for (const entry of entries) {
-    const attempt = () => writeEntries(pool, [entry]);
-    const [one] = await attempt().catch((cause: unknown) => {
+/** Nothing that the item itself is to blame for: a fault of ours. */
+interface Failed {
+  readonly failed: unknown;
+}
+
+const MOST_TRIES = 3;
+
+/** Where the database refuses something, each half for itself, so that the bad ones are found in few steps. Throws where it is away. */
+async function writeInHalves(pool: pg.Pool, entries: readonly Entry[]): Promise<(Written | Failed)[]> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await writeEntries(pool, entries);
+    } catch (cause) {
+      if (isUnavailable(cause)) throw cause;
       // Two first pages of one browser at once: the other one made the visitor. Or two groups crossed.
-      if (violates(cause, 'visitor_browser_unique') || isTransient(cause)) return attempt();
-      throw cause;
-    });
-    if (one) written.push(one);
+      if ((violates(cause, 'visitor_browser_unique') || isTransient(cause)) && tries < MOST_TRIES) continue;
+      if (entries.length > 1) {
+        const half = entries.length >> 1;
+        return [...(await writeInHalves(pool, entries.slice(0, half))), ...(await writeInHalves(pool, entries.slice(half)))];
+      }
+      if (!isUnstorable(cause)) return [{ failed: cause }];
+      console.error(cause);
+      return [{ answer: { ok: false, code: 'item.unstorable', message: 'The database does not take this item as it is' } }];
+    }
   }
-  return written;
 }
 
 async function writeEntries(pool: pg.Pool, entries: readonly Entry[]): Promise<Written[]> {
@@ -142,7 +153,8 @@ async function record(tx: Queryable, entries: readonly Entry[]): Promise<Written
     const { visitorId } = recorded;
     const { item, sender, current } = entry;
     if (visitorId !== undefined && !together.has(entry)) touched.set(`${sender.site.id} ${visitorId}`, [sender.site.id, visitorId]);
-    await recordGoals(tx, { siteId: sender.site.id, visitorId, item, skew: sender.skew, release: current?.document });
+    if (item.kind === 'open' || item.kind === 'event')
+      await recordGoals(tx, { siteId: sender.site.id, visitorId, item, at: sender.instant(item.at), release: current?.document });
     written.push({ answer: { ok: true }, visitorId });
   }
   if (touched.size) await touchVisitors(tx, [...touched.values()]);

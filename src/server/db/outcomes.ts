@@ -21,6 +21,15 @@ export async function convertShowing(db: Queryable, siteId: number, { showing, a
   );
 }
 
+/** The same for a showing that arrives after its form. */
+export async function convertByLead(db: Queryable, siteId: number, showing: string): Promise<void> {
+  await db.query(
+    `insert into outcome (site_id, showing_id, kind, at)
+     select $1, $2, 'converted', min(at) from lead where site_id = $1 and showing_id = $2 having count(*) > 0 ${ONCE}`,
+    [siteId, showing],
+  );
+}
+
 /** A goal reached converts the campaign's last showing to the visitor until then, if that is less than `days` old. */
 export async function convertLastShowing(
   db: Queryable,

@@ -8,10 +8,17 @@ export class DatabaseNotNamed extends Error {
   }
 }
 
-export function createPool(max = 10): pg.Pool {
+/** `lockMs`: how long a statement waits for what somebody else holds. */
+export function createPool(max = 10, { lockMs }: { lockMs?: number } = {}): pg.Pool {
   const connectionString = process.env['CRINDLE_DATABASE_URL'];
   if (!connectionString) throw new DatabaseNotNamed();
-  const pool = new pg.Pool({ connectionString, max, connectionTimeoutMillis: 5000, statement_timeout: 30_000 });
+  const pool = new pg.Pool({
+    connectionString,
+    max,
+    connectionTimeoutMillis: 5000,
+    statement_timeout: 30_000,
+    ...(lockMs ? { lock_timeout: lockMs } : {}),
+  });
   // An idle connection that breaks must not end the process; the next query gets a new one.
   pool.on('error', (cause) => console.error(`database connection lost: ${cause.message}`));
   return pool;

@@ -36,9 +36,21 @@ export function violates(cause: unknown, constraint: string): boolean {
 export const isTransient = (cause: unknown): boolean =>
   cause instanceof pg.DatabaseError && (cause.code === '40P01' || cause.code === '40001');
 
-/** Errors that pass when the database is back, as opposed to a mistake of ours. */
-export function isUnavailable(cause: unknown): boolean {
+/** The values themselves are to blame (classes 22 and 23, and texts too long for an index): sent again they would be refused again. */
+export const isUnstorable = (cause: unknown): boolean => cause instanceof pg.DatabaseError && /^(22|23|54)/.test(cause.code ?? '');
+
+/** Why the database takes nothing at present: it is away, may not be written, somebody holds what is to be written, or its disk is full. */
+export type Outage = 'away' | 'readOnly' | 'locked' | 'full';
+
+/** What passes by itself and is no mistake of ours or of what was sent; undefined for anything else. */
+export function outageOf(cause: unknown): Outage | undefined {
   const code = (cause as { code?: unknown } | null)?.code;
-  if (typeof code !== 'string') return cause instanceof Error && /timeout|terminated|not queryable/i.test(cause.message);
-  return /^(ECONN|EPIPE|ENOENT|ETIMEDOUT|57P0|08|53)/.test(code);
+  if (typeof code !== 'string')
+    return cause instanceof Error && /timeout|terminated|not queryable/i.test(cause.message) ? 'away' : undefined;
+  if (code === '25006') return 'readOnly';
+  if (code === '55P03' || code === '57014') return 'locked';
+  if (code === '53100' || code.startsWith('58')) return 'full';
+  return /^(ECONN|EPIPE|ENOENT|ETIMEDOUT|57P0|08|53)/.test(code) ? 'away' : undefined;
 }
+
+export const isUnavailable = (cause: unknown): boolean => outageOf(cause) !== undefined;

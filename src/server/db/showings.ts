@@ -28,13 +28,18 @@ export async function insertShowing(db: Queryable, siteId: number, showing: NewS
   );
 }
 
-/** Whose showing it is; undefined where none of that id is on record. */
-export async function visitorOfShowing(db: Queryable, siteId: number, showing: string): Promise<number | undefined> {
-  const found = await maybeOne<{ visitor_id: number }>(db, `select visitor_id from showing where site_id = $1 and id = $2`, [
-    siteId,
-    showing,
-  ]);
-  return found?.visitor_id;
+/** Whose showing it is, and when it was (UTC ms); undefined where none of that id to that browser is on record. */
+export async function findShowing(
+  db: Queryable,
+  siteId: number,
+  { showing, browser }: { showing: string; browser: string },
+): Promise<{ visitorId: number; at: number } | undefined> {
+  return maybeOne<{ visitorId: number; at: number }>(
+    db,
+    `select visitor_id as "visitorId", ms(at)::float8 as at from showing join visitor on visitor.site_id = showing.site_id and visitor.id = visitor_id
+      where showing.site_id = $1 and showing.id = $2 and browser_id = $3`,
+    [siteId, showing, browser],
+  );
 }
 
 export interface PacingCounts {

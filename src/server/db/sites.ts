@@ -59,11 +59,16 @@ export interface Refusal {
   readonly lastAt: Date;
 }
 
+/** Subjects that are kept apart, of a day and a reason: anybody can invent more. */
+const MOST_REFUSED = 200;
+
 export async function noteRefusal(db: Queryable, siteId: number, reason: Refusal['reason'], subject: string): Promise<void> {
   await db.query(
-    `insert into refused (site_id, day, reason, subject) values ($1, current_date, $2, $3)
+    `insert into refused (site_id, day, reason, subject)
+     select $1, current_date, $2, case when bool_or(subject = $3) or count(*) < $4 then $3 else 'others' end
+       from refused where site_id = $1 and day = current_date and reason = $2
      on conflict (site_id, day, reason, subject) do update set times = refused.times + 1, last_at = now()`,
-    [siteId, reason, subject.slice(0, 200)],
+    [siteId, reason, subject.replace(/[\p{Cc}\p{Cs}]/gu, '\ufffd').slice(0, 200), MOST_REFUSED],
   );
 }
 

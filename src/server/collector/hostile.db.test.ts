@@ -1,0 +1,390 @@
+// What a page with a wrong clock, a stranger's program or a database in trouble may bring.
+import { connect } from 'node:net';
+import type { FastifyInstance } from 'fastify';
+import fc from 'fast-check';
+import type { Helpers } from 'graphile-worker';
+import pg from 'pg';
+import type { BatchAnswer } from '@/core/wire/items';
+import { DAY_MS } from '@/core/time/day';
+import { many, one } from '../db/queryable';
+import type { Site } from '../db/sites';
+import { createSite, listRefusals } from '../db/sites';
+import { tasks } from '../jobs/tasks';
+import type { FreshDatabase } from '../testing/freshDatabase';
+import { freshDatabase } from '../testing/freshDatabase';
+import { newUuid, openItem, pieceItem, showingItem } from '../testing/items';
+import { eventually } from '../testing/eventually';
+import { createCollector } from './server';
+
+const DESKTOP = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
+const parts = { sendEntry: () => undefined as never, send: () => undefined as never };
+const NOW = Date.parse('2026-11-26T10:00:00Z');
+const KEY = 'sitekey123';
+let database: FreshDatabase;
+let site: Site;
+let server: FastifyInstance;
+
+beforeAll(async () => {
+  database = await freshDatabase();
+  site = await createSite(database.pool, { key: KEY, name: 'Site', addresses: ['site.example'] });
+  server = await createCollector({ pool: database.pool, parts, perMinute: 1e6, clock: () => NOW });
+});
+afterAll(async () => {
+  await server.close();
+  await database.drop();
+});
+
+const headers = { origin: 'http://site.example', 'user-agent': DESKTOP };
+async function post(payload: string, to = server) {
+  const response = await to.inject({ method: 'POST', url: '/c', payload, headers });
+  return {
+    status: response.statusCode,
+    retryAfter: response.headers['retry-after'],
+    answer: response.json<BatchAnswer & { error?: { code: string; message: string } }>(),
+  };
+}
+const send = async (items: unknown[], { browser = newUuid(), now = NOW }: { browser?: string; now?: number } = {}) =>
+  post(JSON.stringify({ key: KEY, browser, now, items }));
+const open = (more: Parameters<typeof openItem>[0] = {}) => openItem({ at: NOW - 60_000, ...more });
+const ok = { ok: true };
+const rows = async (sql: string, ...values: unknown[]): Promise<Record<string, unknown>[]> => many(database.pool, sql, values);
+
+describe('ids of an odd clock', () => {
+  test('go to the default partition, and move out of it when their month comes', async () => {
+    const browser = newUuid();
+    const view = newUuid(NOW + 62 * DAY_MS);
+    const odd = open({ view });
+    expect((await send([odd, pieceItem(odd)], { browser })).answer.items).toEqual([ok, ok]);
+    const placed = () =>
+      rows(
+        `select 'page_view' as t, tableoid::regclass::text as part from page_view where id = $1
+                               union all select 'signal_piece', tableoid::regclass::text from signal_piece where view_id = $1 order by 1`,
+        view,
+      );
+    expect((await placed()).map(({ part }) => part)).toEqual(['page_view_rest', 'signal_piece_rest']);
+    await database.pool.query(`select add_partitions('2027-01-10')`);
+    expect((await placed()).map(({ part }) => part)).toEqual(['page_view_202701', 'signal_piece_202701']);
+    expect((await send([pieceItem(odd, { piece: 1, leave: 90_000 })], { browser })).answer.items).toEqual([ok]);
+    expect(await rows(`select leave_ms from page_view where id = $1`, view)).toEqual([{ leave_ms: 90_000 }]);
+    await database.pool.query(`select add_partitions('2027-01-10')`);
+  });
+
+  test('one task of housekeeping that fails takes no other along, and says so', async () => {
+    await database.pool.query(
+      `insert into trash (site_id, kind, id, row, deleted_at) values ($1, 'segment', 'old', '{}', now() - interval '31 days')`,
+      [site.id],
+    );
+    const said: string[] = [];
+    const helpers = {
+      query: (sql: string, values: unknown[]) =>
+        sql.includes('add_partitions') ? Promise.reject(new Error('partition is in the way')) : database.pool.query(sql, values),
+      logger: { info: () => undefined, error: (words: string) => said.push(words) },
+    } as unknown as Helpers;
+    await expect(tasks['housekeeping']?.({}, helpers as never)).rejects.toThrow('2 of 8 tasks failed');
+    expect(said).toHaveLength(2);
+    expect(await rows(`select from trash where id = 'old'`)).toEqual([]);
+  });
+});
+
+describe('values that no database can hold', () => {
+  test.each([1e300, -1e300, 9e15, -1])('a clock of %d is no clock', async (now) => {
+    const { status, answer } = await send([open()], { now });
+    expect({ status, code: answer.error?.code }).toEqual({ status: 400, code: 'body.shape' });
+    expect(answer.error?.message).toMatch(/^now: met /);
+  });
+
+  test.each<[string, (o: ReturnType<typeof openItem>) => unknown, object]>([
+    ['a release beyond counting', (o) => showingItem(o, { release: 2 ** 31 }), { ok: false, code: 'item.shape' }],
+    [
+      'a signal kind that is an object',
+      (o) => ({ ...pieceItem(o), signals: [[1, { valueOf: 1, toString: 1 }]] }),
+      { ok: false, code: 'item.shape' },
+    ],
+    ['a tab that was open for 40 days', (o) => pieceItem(o, { leave: 40 * DAY_MS, engaged: 26 * DAY_MS }), ok],
+    [
+      'a zero in the name of a property',
+      (o) => ({ kind: 'event', id: newUuid(), view: o.view, visit: o.visit, at: o.at, name: 'a\u0000b', props: { 'x\u0000': 'y\u0000' } }),
+      ok,
+    ],
+    [
+      'half a pair',
+      (o) => ({ kind: 'event', id: newUuid(), view: o.view, visit: o.visit, at: o.at, name: 'half \ud83c', props: { '\udf54': '\ud83c' } }),
+      ok,
+    ],
+    ['a trait of zeros alone', () => ({ kind: 'person', id: newUuid(), at: NOW, traits: { plan: '\u0000' } }), ok],
+  ])('%s is answered for itself, and all beside it is stored', async (_what, poison, expected) => {
+    const first = open();
+    const { status, answer } = await send([first, poison(first), pieceItem(first), showingItem(first)]);
+    expect(status).toBe(200);
+    expect(answer.items).toEqual([ok, expect.objectContaining(expected), ok, ok]);
+    const event = await rows(`select name, props from event where view_id = $1`, first.view);
+    if (event[0]) expect(JSON.stringify(event)).toMatch(/"name":"(ab","props":{"x":"y"}|half \ufffd","props":{"\ufffd":"\ufffd"})/);
+  });
+
+  test('an address with a zero in it is refused, not an error', async () => {
+    expect((await server.inject({ url: '/r/%00/x' })).statusCode).toBe(400);
+    const key = await post(JSON.stringify({ key: 'a\u0000b', browser: newUuid(), now: NOW, items: [] }));
+    expect([key.status, key.answer.error?.code]).toEqual([404, 'site.unknown']);
+  });
+
+  test('what the database refuses all the same is the answer of that item, found in few steps', async () => {
+    await database.pool.query(`alter table event add constraint no_poison check (name <> 'poison')`);
+    const error = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    const connects = jest.spyOn(database.pool, 'connect');
+    const many400 = async () => {
+      const first = open();
+      const event = (name: string) => ({ kind: 'event', id: newUuid(), view: first.view, visit: first.visit, at: NOW, name, props: {} });
+      const events = Array.from({ length: 400 }, (_, nth) => event(nth === 307 ? 'poison' : 'fine'));
+      const { answer } = await send([first, ...events]);
+      return answer.items.flatMap((item, nth) => (item.ok ? [] : [[nth, item.code]]));
+    };
+    expect(await Promise.all([many400(), many400(), many400()])).toEqual(Array(3).fill([[308, 'item.unstorable']]));
+    // Of each bad one, two for each time that half of a group is halved, and not one for each of its neighbours.
+    expect(connects.mock.calls.length).toBeLessThan(100);
+    expect(await rows(`select count(*)::int as n from event where name = 'fine'`)).toEqual([{ n: 1197 }]);
+    connects.mockRestore();
+    error.mockRestore();
+    await database.pool.query(`alter table event drop constraint no_poison`);
+  });
+
+  test('two views of one visit that were looked at for ever close with it', async () => {
+    const browser = newUuid();
+    const first = open();
+    const second = open({ visit: first.visit });
+    await send([first, second, ...[first, second].map((one) => pieceItem(one, { engaged: 2e9, leave: 1000 }))], { browser });
+    await database.pool.query(
+      `update visit set last_at = now() - interval '1 hour', started_at = now() - interval '2 hours' where id = $1`,
+      [first.visit],
+    );
+    const helpers = { query: (sql: string) => database.pool.query(sql) } as unknown as Helpers;
+    await tasks['close-visits']?.({}, helpers as never);
+    expect(await rows(`select views, engaged_ms, closed_at is not null as closed from visit where id = $1`, first.visit)).toEqual([
+      { views: 2, engaged_ms: 2 ** 31 - 1, closed: true },
+    ]);
+  });
+});
+
+describe('instants', () => {
+  test.each([
+    ['a clock at the beginning of time, its items at its own', 0, 0],
+    ['a clock at the beginning of time, its items at the right one', 0, NOW],
+    ['a clock of a far future, its items at the right one', 1e13, NOW],
+    ['a clock three years ahead', NOW + 1100 * DAY_MS, NOW + 1100 * DAY_MS],
+    ['a clock three years behind', NOW - 1100 * DAY_MS, NOW - 1100 * DAY_MS],
+  ])('%s: nothing lies ahead of the server or very long ago', async (_what, now, at) => {
+    const odd = open({ at, visitAt: at });
+    expect((await send([odd], { now })).answer.items).toEqual([ok]);
+    const { off } = await one<{ off: number }>(database.pool, `select ($2 - ms(at))::float8 as off from page_view where id = $1`, [
+      odd.view,
+      NOW,
+    ]);
+    expect(off).toBeGreaterThanOrEqual(-5000);
+    expect(off).toBeLessThanOrEqual(30 * DAY_MS);
+  });
+
+  test('a request that has travelled for long does not shift what it brings', async () => {
+    const slow = open({ at: NOW - 9000 });
+    await send([slow], { now: NOW - 6000 });
+    expect(await rows(`select ms(at)::float8 as at from page_view where id = $1`, slow.view)).toEqual([{ at: NOW - 9000 }]);
+  });
+
+  test('nothing of a view happens before it was opened', async () => {
+    const first = open();
+    const event = {
+      kind: 'event',
+      id: newUuid(),
+      view: first.view,
+      visit: first.visit,
+      at: first.at - 5 * DAY_MS,
+      name: 'early',
+      props: {},
+    };
+    await send([first, event]);
+    expect(await rows(`select ms(at)::float8 as at from event where id = $1`, event.id)).toEqual([{ at: first.at }]);
+  });
+});
+
+test('the id of a view, of a visit or of a showing alone lets nobody add to them', async () => {
+  const first = open();
+  const showing = showingItem(first);
+  await send([first, showing]);
+  const where = { view: first.view, visit: first.visit };
+  const { answer } = await send([
+    open({ url: 'http://site.example/own' }),
+    pieceItem(first, { title: 'Taken over', piece: 7 }),
+    { kind: 'event', id: newUuid(), ...where, at: NOW, name: 'booking', props: {} },
+    showingItem(first),
+    { kind: 'outcome', showing: showing.id, outcome: 'dismissed', at: NOW },
+    { kind: 'form', id: newUuid(), ...where, showing: showing.id, campaign: 'c', at: NOW, url: first.url, fields: {} },
+    open({ visit: first.visit }),
+  ]);
+  expect(answer.items.map((item) => (item.ok ? 'ok' : item.code))).toEqual([
+    'ok',
+    'view.unknown',
+    'view.unknown',
+    'view.unknown',
+    'showing.unknown',
+    'view.unknown',
+    'visit.foreign',
+  ]);
+  expect(await rows(`select title from page_view where id = $1`, first.view)).toEqual([{ title: first.title }]);
+});
+
+test('parameters that the site does not keep are not kept with a lead either', async () => {
+  const first = open();
+  const id = newUuid();
+  const url = 'http://site.example/huts?token=secret&utm_source=letter';
+  await send([
+    first,
+    { kind: 'form', id, view: first.view, visit: first.visit, showing: newUuid(), campaign: 'c', at: NOW, url, fields: {} },
+  ]);
+  expect(await rows(`select url from lead where id = $1`, id)).toEqual([{ url: 'http://site.example/huts?utm_source=letter' }]);
+});
+
+test('whoever invents origins, agents and faults fills no table', async () => {
+  const agents = Array.from({ length: 260 }, (_, nth) => `robot-${nth} (+http://bots.example/bot)`);
+  for (const agent of agents)
+    await server.inject({
+      method: 'POST',
+      url: '/c',
+      payload: JSON.stringify({ key: KEY, browser: newUuid(), now: NOW, items: [] }),
+      headers: { origin: 'http://site.example', 'user-agent': agent },
+    });
+  const [{ n } = { n: 0 }] = (await rows(`select count(*)::int as n from refused where reason = 'robot'`)) as { n: number }[];
+  expect(n).toBe(201);
+  expect((await listRefusals(database.pool, site.id)).find(({ subject }) => subject === 'others')?.times).toBe(60);
+  const fault = (nth: number) => ({ kind: 'fault', id: newUuid(), at: NOW, entry: 'show', message: `what ${nth}` });
+  const same = fault(0);
+  await send([...Array.from({ length: 250 }, (_, nth) => fault(nth)), same, same, same]);
+  await send([same]);
+  expect(await rows(`select count(*)::int as kinds, sum(times)::int as times from fault`)).toEqual([{ kinds: 201, times: 251 }]);
+});
+
+describe('a database in trouble', () => {
+  const collectorOn = async (options: string, more: object = {}) => {
+    const pool = new pg.Pool({ connectionString: database.url, options, max: 3 });
+    pool.on('error', () => undefined);
+    const other = await createCollector({ pool, parts, perMinute: 1e6, clock: () => NOW, ...more });
+    return { other, end: () => other.close().then(() => pool.end()) };
+  };
+  const payload = () => JSON.stringify({ key: KEY, browser: newUuid(), now: NOW, items: [open()] });
+
+  test('that may not be written says so, with a time to come again, and its health is red', async () => {
+    const { other, end } = await collectorOn('-c default_transaction_read_only=on');
+    const { status, retryAfter, answer } = await post(payload(), other);
+    expect({ status, retryAfter, code: answer.error?.code }).toEqual({ status: 503, retryAfter: '5', code: 'database.readOnly' });
+    const health = await other.inject({ url: '/health' });
+    expect([health.statusCode, health.json()]).toMatchObject([503, { error: { code: 'database.readOnly' } }]);
+    await end();
+  });
+
+  test('of which somebody holds a table says so, and is well again with the next write', async () => {
+    const { other, end } = await collectorOn('-c lock_timeout=200');
+    const holder = await database.pool.connect();
+    await holder.query('begin; lock table page_view in access exclusive mode');
+    const held = await post(payload(), other);
+    expect([held.status, held.retryAfter, held.answer.error?.code]).toEqual([503, '5', 'database.locked']);
+    expect((await other.inject({ url: '/health' })).statusCode).toBe(503);
+    await holder.query('rollback');
+    holder.release();
+    expect((await post(payload(), other)).status).toBe(200);
+    expect((await other.inject({ url: '/health' })).statusCode).toBe(200);
+    await end();
+  });
+
+  test('is not asked for its health more often than once a second', async () => {
+    const query = jest.spyOn(database.pool, 'query');
+    await Promise.all(Array.from({ length: 50 }, () => server.inject({ url: '/health' })));
+    expect(query.mock.calls.length).toBeLessThanOrEqual(1);
+    query.mockRestore();
+  });
+
+  test('or not: a body that comes by drops is cut', async () => {
+    const { other, end } = await collectorOn('', { slowestMs: 300 });
+    const { port } = new URL(await other.listen({ port: 0, host: '127.0.0.1' }));
+    const socket = connect(Number(port), '127.0.0.1');
+    let isClosed = false;
+    socket
+      .on('close', () => (isClosed = true))
+      .on('error', () => undefined)
+      .resume();
+    socket.write('POST /c HTTP/1.1\r\nhost: x\r\ncontent-type: text/plain\r\ncontent-length: 5000\r\n\r\n{');
+    await eventually(() => isClosed, 'the slow connection is cut');
+    await end();
+  });
+});
+
+test('the same things in any order, in any cuts and any number of times end in the same rows', async () => {
+  const tables = ['visitor', 'visit', 'page_view', 'signal_piece', 'event', 'showing', 'outcome', 'lead', 'visitor_change', 'fault'];
+  const browser = newUuid();
+  const first = open({ at: NOW - 90_000, url: 'http://site.example/?utm_medium=email', language: 'de' });
+  const second = open({ at: NOW - 40_000, visit: first.visit, visitAt: first.visitAt, language: 'fr', zone: 'Europe/Paris' });
+
+  const showing = showingItem(first);
+  const at = (seconds: number) => NOW - 60_000 + seconds * 1000;
+  const where = { view: first.view, visit: first.visit };
+  const items = [
+    first,
+    second,
+    pieceItem(first, { piece: 0, title: 'First', watched: ['.a'], cannotScroll: true }),
+    pieceItem(first, { piece: 1, leave: 9000, adBlocker: true }),
+    pieceItem(first, { piece: 2, title: 'Later', labels: ['x'], scroll: 80, cannotScroll: false }),
+    pieceItem(second, { piece: 0, watched: ['.b', '.c'], adBlocker: false }),
+    showing,
+    { kind: 'outcome', showing: showing.id, outcome: 'clicked', at: at(1) },
+    { kind: 'event', id: newUuid(), ...where, at: at(2), name: 'booking', props: { n: 1 } },
+    { kind: 'person', id: newUuid(), at: at(3), email: 'old@post.example', traits: { plan: 'free' } },
+    { kind: 'person', id: newUuid(), at: at(4), email: 'new@post.example', customerId: 'c1', traits: { plan: 'paid' } },
+    { kind: 'mark', id: newUuid(), at: at(5), tag: 'walker', score: 3 },
+    { kind: 'form', id: newUuid(), ...where, showing: showing.id, campaign: 'camp_1', at: at(6), url: first.url, fields: { a: 'b' } },
+    { kind: 'fault', id: newUuid(), at: at(7), entry: 'show', message: 'what' },
+  ];
+  const dump = async () =>
+    Promise.all(
+      tables.map(async (table) => [
+        table,
+        (
+          await rows(
+            `select to_jsonb(t) - 'touched_at' - 'last_at' - 'received_at' as row from ${table} t where site_id = $1 order by to_jsonb(t)::text`,
+            site.id,
+          )
+        ).map(({ row }) => row),
+        table === 'visit' ? await rows(`select ms(last_at)::float8 as last from visit where site_id = $1`, site.id) : [],
+      ]),
+    );
+  const clear = () =>
+    database.pool.query(
+      `delete from signal_piece; delete from page_view; delete from outcome; delete from lead; delete from showing; delete from event; delete from fault; delete from fault_counted; delete from visitor; update site set visitors = 0`,
+    );
+  /** Until each has been taken once; what comes before what it belongs to is refused, and is sent again. */
+  const deliver = async (order: readonly number[], cuts: readonly number[]) => {
+    const missing = new Set(items.keys());
+    let turn = 0;
+    for (let from = 0; missing.size > 0; turn++) {
+      const size = cuts[turn % cuts.length] ?? 1;
+      const batch = Array.from({ length: size }, (_, nth) => order[(from + nth) % order.length] as number);
+      from += size;
+      const { answer } = await send(
+        batch.map((nth) => items[nth]),
+        { browser },
+      );
+      answer.items.forEach((item, nth) => item.ok && missing.delete(batch[nth] as number));
+      expect(turn).toBeLessThan(400);
+    }
+  };
+  await clear();
+  await deliver([...items.keys()], [items.length]);
+  const expected = await dump();
+  await fc.assert(
+    fc.asyncProperty(
+      fc.shuffledSubarray([...items.keys(), ...items.keys()], { minLength: items.length * 2 }),
+      fc.array(fc.integer({ min: 1, max: 9 }), { minLength: 1, maxLength: 5 }),
+      async (order, cuts) => {
+        await clear();
+        await deliver(order, cuts);
+        expect(await dump()).toEqual(expected);
+      },
+    ),
+    { numRuns: 25 },
+  );
+}, 120_000);
