@@ -3,6 +3,7 @@ import { asksForPrivacy, mayRecord, readChoice } from './consent';
 import { guard } from './guard';
 import type { Runtime } from './runtime';
 import { startRuntime } from './runtime';
+import { listen } from './sensors/sensor';
 import { openStore } from './store';
 
 type Method = 'did' | 'person' | 'tag' | 'score' | 'consent' | 'open' | 'on' | 'stop';
@@ -20,26 +21,25 @@ function start(script: HTMLScriptElement): void {
   const listeners = new Map<string, Run[]>();
   let runtime: Runtime | undefined;
   let isStopped = false;
+  const store = openStore(siteKey);
+  const isAgreed = (): boolean => readChoice(store) === 'granted';
 
   const run = (choice: Choice | undefined): void => {
     const may = mayRecord(choice, { asks: asked === 'ask', signal: asksForPrivacy(navigator) });
-    if (may && !runtime && !isStopped) runtime = startRuntime({ siteKey, base, pageEvent, consent: choice === 'granted', listeners });
-    if (may || !runtime) return;
-    runtime.stop(true);
-    runtime = undefined;
-  };
-  // The store is opened only where something is in it or may be: before consent nothing is written.
-  const choose = (choice: unknown): void => {
-    if (choice !== 'granted' && choice !== 'denied') return;
-    run(choice);
-    openStore(siteKey).write('consent', choice);
+    if (!may && runtime) {
+      runtime.stop(true);
+      runtime = undefined;
+    }
+    // What is erased when it is withdrawn is everything but that it was; before consent nothing is written.
+    if (choice) store.write('consent', choice);
+    if (may && !runtime && !isStopped) runtime = startRuntime({ siteKey, base, pageEvent, consent: isAgreed, listeners });
   };
   const methods: Record<Method, Run> = {
     did: (...given) => runtime?.did(given[0], given[1]),
     person: (given) => runtime?.person(given as never),
     tag: (name) => runtime?.tag(name),
     score: (points) => runtime?.score(points),
-    consent: choose,
+    consent: (choice) => (choice === 'granted' || choice === 'denied') && run(choice),
     open: (id) => runtime?.open(String(id)),
     on: (what, listener) => void listeners.set(String(what), [...(listeners.get(String(what)) ?? []), listener as Run]),
     stop: () => {
@@ -51,10 +51,14 @@ function start(script: HTMLScriptElement): void {
   const global: Global = host.crindle ?? {};
   const waiting = global.q ?? [];
   for (const name of Object.keys(methods) as Method[]) global[name] = guard(name, methods[name]);
-  Object.defineProperty(global, 'running', { value: guard('twice', () => runtime?.fault('twice', 'The script is on the page twice')) });
+  Object.defineProperty(global, 'running', { value: guard('twice', () => runtime?.fault('twice', 'Loaded twice')) });
   // Not an assignment: where the page has frozen its window that would throw.
   Reflect.set(host, 'crindle', global);
-  run(readChoice(openStore(siteKey)));
+  const follow = guard('consent', () => run(readChoice(store)));
+  follow();
+  // Chosen in another tab, or while this page was put by.
+  store.onOtherTab((name) => name === 'consent' && follow());
+  listen(window, ['pageshow'], follow);
   for (const [name, ...given] of waiting) global[name]?.(...given);
 }
 

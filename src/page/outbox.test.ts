@@ -35,7 +35,7 @@ function openWith(kept: Map<string, unknown>): ReturnType<typeof openOutbox> {
     browser: 'b',
     store,
     newId: () => `${kept.size}-${next++}`,
-    consent: false,
+    consent: () => false,
     onAnswer: () => undefined,
   });
 }
@@ -141,4 +141,35 @@ test('a collector that stays away costs signals before it costs leads', () => {
   const left = kept.get('outbox') as { item: SentItem }[];
   expect(left).toHaveLength(400);
   expect(left[0]?.item.kind).toBe('outcome');
+});
+
+test('two tabs of one site keep what the other has still to send', async () => {
+  const collector = fakeCollector();
+  collector.answer = 'down';
+  const kept = new Map<string, unknown>();
+  const [one, two] = [openWith(kept), openWith(kept)];
+  one.put(outcome('of the first'));
+  two.put(outcome('of the second'));
+  expect(kept.get('outbox')).toHaveLength(2);
+  collector.answer = 'ok';
+  one.flush();
+  await settle();
+  expect((kept.get('outbox') as { item: { showing: string } }[]).map(({ item }) => item.showing)).toEqual(['of the second']);
+});
+
+test('what the collector fails at stands back, so that what is behind it goes', async () => {
+  const received: string[] = [];
+  globalThis.fetch = (async (_url: string, { body }: { body: string }) => {
+    const names = (JSON.parse(body) as { items: { showing: string }[] }).items.map(({ showing }) => showing);
+    if (names.includes('poison')) return new Response('{}', { status: 500 });
+    received.push(...names);
+    return Response.json({ items: [], now: 0 });
+  }) as unknown as typeof fetch;
+  const kept = new Map<string, unknown>();
+  const outbox = openWith(kept);
+  for (const name of ['poison', 'a', 'b']) outbox.put(outcome(name));
+  outbox.flush();
+  await jest.advanceTimersByTimeAsync(20_000);
+  expect(received).toEqual(['a', 'b']);
+  expect(kept.get('outbox')).toHaveLength(1);
 });

@@ -36,8 +36,8 @@ export function openOutbox({
   url: string;
   siteKey: string;
   browser: string;
-  /** The visitor has agreed in so many words. */
-  consent: boolean;
+  /** Has the visitor agreed in so many words? It may change while the page is open. */
+  consent: () => boolean;
   store: Store;
   newId: () => string;
   onAnswer: (answer: BatchAnswer) => void;
@@ -46,23 +46,27 @@ export function openOutbox({
   let isSending = false;
   let isStopped = false;
   let wait = FIRST_WAIT_MS;
+  /** Items sent at once: one by one, once the collector has failed at several. */
+  let most = Infinity;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
-  const keep = (): void => store.write('outbox', kept);
+  /** What is stored is all tabs' together: each takes out and puts in its own alone. */
+  const keep = (change: (stored: Kept[]) => Kept[]): void => store.write('outbox', trim(change(store.read<Kept[]>('outbox') ?? [])));
   const body = (batch: readonly Kept[]): string =>
-    toJson({ key: siteKey, browser, now: Date.now(), ...(consent ? { consent } : {}), items: batch.map(({ item }) => item) });
+    toJson({ key: siteKey, browser, now: Date.now(), ...(consent() ? { consent: true } : {}), items: batch.map(({ item }) => item) });
 
   function nextBatch(): Kept[] {
     let bytes = 0;
     // One oversized item still goes, alone: the collector says what is wrong with it.
-    const end = kept.findIndex(({ item }, index) => (bytes += toJson(item).length) > BATCH_BYTES && index > 0);
+    const end = kept.findIndex(({ item }, index) => ((bytes += toJson(item).length) > BATCH_BYTES || index >= most) && index > 0);
     return end < 0 ? kept.slice() : kept.slice(0, end);
   }
 
   function forget(batch: readonly Kept[]): void {
     const ids = new Set(batch.map(({ id }) => id));
-    kept = kept.filter(({ id }) => !ids.has(id));
-    keep();
+    const others = (all: Kept[]): Kept[] => all.filter(({ id }) => !ids.has(id));
+    kept = others(kept);
+    keep(others);
   }
 
   async function send(asks = false): Promise<void> {
@@ -73,12 +77,16 @@ export function openOutbox({
     const answer = await post(url, body(batch));
     isSending = false;
     if ('later' in answer) {
+      // What is too much for the collector stands back, so that the others go.
+      if (answer.fails && batch.length === 1) kept.push(...kept.splice(0, 1));
+      most = answer.fails ? 1 : most;
       // The collector may name the time after which it can take more.
       timer = setTimeout(() => void send(), Math.max(wait, answer.later));
       wait = Math.min(wait * 2, LONGEST_WAIT_MS);
       return;
     }
     wait = FIRST_WAIT_MS;
+    most = Infinity;
     forget(batch);
     if (!('refused' in answer) && !isStopped) onAnswer(answer);
     if (kept.length) void send();
@@ -86,17 +94,10 @@ export function openOutbox({
 
   return {
     put: (item) => {
-      kept.push({ id: newId(), item });
-      // Signals are the first to go when a collector stays away for days; leads, events and showings stay.
-      if (kept.length > MOST_KEPT)
-        kept.splice(
-          Math.max(
-            0,
-            kept.findIndex((one) => one.item.kind === 'piece'),
-          ),
-          1,
-        );
-      keep();
+      const one = { id: newId(), item };
+      kept.push(one);
+      trim(kept);
+      keep((stored) => [...stored, one]);
     },
     flush: () => void send(),
     ask: () => void send(true),
@@ -114,13 +115,29 @@ export function openOutbox({
   };
 }
 
+/** Signals are the first to go when a collector stays away for days; leads, events and showings stay. */
+function trim(all: Kept[]): Kept[] {
+  while (all.length > MOST_KEPT)
+    all.splice(
+      Math.max(
+        0,
+        all.findIndex(({ item }) => item.kind === 'piece'),
+      ),
+      1,
+    );
+  return all;
+}
+
 /** The collector's answer; `refused` if sending it again cannot help, `later` (ms at least) if it can. */
-async function post(url: string, text: string): Promise<BatchAnswer | { readonly refused: true } | { readonly later: number }> {
+async function post(
+  url: string,
+  text: string,
+): Promise<BatchAnswer | { readonly refused: true } | { readonly later: number; readonly fails?: boolean }> {
   try {
     const response = await fetch(url, { method: 'POST', body: text, keepalive: text.length < BATCH_BYTES, credentials: 'omit' });
     if (response.ok) return (await response.json()) as BatchAnswer;
     if (response.status < 500 && response.status !== 429) return { refused: true };
-    return { later: (Number(response.headers.get('retry-after')) || 0) * 1000 };
+    return { later: (Number(response.headers.get('retry-after')) || 0) * 1000, fails: response.status === 500 };
   } catch {
     return { later: 0 }; // No network, or the collector is down: both pass.
   }

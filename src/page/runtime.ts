@@ -1,5 +1,6 @@
 import type { Release, ReleasedCampaign } from '@/core/release/release';
 import type { SentItem, DecisionContext } from '@/core/wire/items';
+import { VISIT_GAP_MS } from '@/core/history/visitor';
 import type { Truth } from '@/core/logic/truth';
 import { cleanLabels, cleanName, cleanTitle, cleanValues } from './clean';
 import type { beginDeciding, Deciding } from './decide/decide';
@@ -25,6 +26,7 @@ const SAVE_EVERY_MS = 1000;
 /** An open page hears of a new release within this and one piece more. */
 const ASK_AFTER_MS = 40_000;
 const MOST_FAULTS = 3;
+const MOST_ASKED = 3;
 
 declare const __DECIDE_PART__: string;
 
@@ -50,7 +52,7 @@ export function startRuntime({
   siteKey: string;
   base: string;
   pageEvent: string | undefined;
-  consent: boolean;
+  consent: () => boolean;
   listeners: ReadonlyMap<string, readonly ((detail: unknown) => void)[]>;
 }): Runtime {
   const now = (): number => Date.now();
@@ -66,6 +68,7 @@ export function startRuntime({
   let heardAt = now();
   let faults = 0;
   let isStopped = false;
+  let asked = 0;
 
   const outbox = openOutbox({
     url: `${base}c`,
@@ -76,9 +79,13 @@ export function startRuntime({
     newId: () => uuid7(now()),
     onAnswer: guard('context', ({ context, release: hash }: { context?: DecisionContext; release?: string | null }) => {
       heardAt = now();
-      if (context) return learn(context);
-      // What is live has changed since this page opened: ask what it means for this visitor.
-      if (hash !== undefined && (hash ?? undefined) !== release?.hash) outbox.ask();
+      if (context) {
+        asked = 0;
+        return learn(context);
+      }
+      // What is live has changed since this page opened: ask what it means for this visitor. Where nobody says, not for ever.
+      if (hash !== undefined && (hash ?? undefined) !== release?.hash && asked < MOST_ASKED)
+        setTimeout(() => outbox.ask(), asked++ * ASK_AFTER_MS);
       return undefined;
     }),
   });
@@ -186,13 +193,13 @@ export function startRuntime({
     if (release) guard('decide', decide)(view, release.document, []);
   }
 
-  function sendPiece(): void {
-    const piece = view.takePiece(now());
+  function sendPiece(isLeaving?: boolean): void {
+    const piece = view.takePiece(now(), isLeaving);
     if (piece) outbox.put(piece);
   }
 
   function closeView(): void {
-    sendPiece();
+    sendPiece(true);
     view.end(now());
     save();
   }
@@ -214,7 +221,7 @@ export function startRuntime({
   const signal = guard('signal', (body: Parameters<PageView['signal']>[0], at: number) => view.signal(body, at));
   const emit = (body: Parameters<PageView['signal']>[0]): void => signal(body, now());
   const leave = guard('leave', () => {
-    sendPiece();
+    sendPiece(true);
     save();
     outbox.leave();
   });
@@ -258,7 +265,8 @@ export function startRuntime({
     guard('piece', () => {
       sendPiece();
       outbox.flush();
-      if (document.visibilityState === 'visible' && now() - heardAt > ASK_AFTER_MS) outbox.ask();
+      if (document.visibilityState === 'visible' && now() - heardAt > ASK_AFTER_MS && now() - state.visit.lastAt < VISIT_GAP_MS)
+        outbox.ask();
     }),
     PIECE_EVERY_MS,
   );

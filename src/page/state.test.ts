@@ -54,3 +54,15 @@ test('of what the server and this browser remember the higher number wins', () =
   expect(record.campaigns).toMatchObject({ a: { shown: 3, dismissed: 1, lastAt: 5000 }, b: { converted: 1 } });
   expect(record.lastAt).toBe(9000);
 });
+
+test.each([{}, [null], { browser: 'x' }, { browser: '0'.repeat(36), visit: {} }, 'text', 7])(
+  'a stored state of %j is thrown away',
+  (kept) => {
+    const store = memoryStore();
+    store.write('state', kept);
+    const state = openState(store, 1_000_000);
+    expect(state).toMatchObject({ browser: expect.stringMatching(/^[0-9a-f-]{36}$/) as string, pacing: { campaigns: {} } });
+    // And the new one is kept.
+    expect(openState(store, 1_000_000).browser).toBe(state.browser);
+  },
+);

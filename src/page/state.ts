@@ -3,7 +3,7 @@ import { emptyPacing, recordOf } from '@/core/pacing/pacing';
 import { VISIT_GAP_MS } from '@/core/history/visitor';
 import type { DecisionContext } from '@/core/wire/items';
 import type { Store } from './store';
-import { uuid7 } from './uuid';
+import { isUuid, uuid7 } from './uuid';
 
 /** The visit under way. Instants are the browser's UTC ms. */
 export interface VisitState {
@@ -22,7 +22,9 @@ export interface State {
 
 /** What this browser remembers; a visit older than 30 minutes without activity is over and a new one begins. */
 export function openState(store: Store, now: number): State {
-  const saved = store.read<State>('state');
+  const kept = store.read<State>('state');
+  // Whatever else may stand there, by another's hand or by an older fault of ours, is thrown away: better a new browser than none.
+  const saved = isUuid(kept?.browser) && isUuid(kept?.visit?.id) && kept?.pacing?.visit?.campaigns ? kept : undefined;
   const state: State = saved ?? { browser: uuid7(now), visit: newVisit(now), pacing: emptyPacing(now) };
   if (saved) continueOrBeginVisit(state, now);
   store.write('state', state);

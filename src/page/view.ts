@@ -1,5 +1,6 @@
 import type { ReleasedCampaign, Release } from '@/core/release/release';
-import { advanceTo, engagedAt, openTimeline, takeSignal } from '@/core/moments/timeline';
+import { VISIT_GAP_MS } from '@/core/history/visitor';
+import { advanceTo, ENGAGED_MS, engagedAt, openTimeline, takeSignal } from '@/core/moments/timeline';
 import type { Timeline } from '@/core/moments/timeline';
 import type { Decider } from '@/core/pacing/decider';
 import type { Placement } from '@/core/pacing/placement';
@@ -26,8 +27,11 @@ export interface PageView {
   readonly hold: (campaign: string, place?: Placement) => void;
   readonly noteAdBlocker: (hasOne: boolean) => void;
   readonly loaded: (cannotScroll: boolean) => void;
-  /** The next piece of signals; undefined if nothing happened since the last one. */
-  readonly takePiece: (at: number) => SentPiece | undefined;
+  /**
+   * The next piece of signals; undefined if nothing happened since the last one. Of a page that is looked at and left alone how long it has
+   * been open is said ever more seldom, and no more after half an hour; of a hidden one not at all. `isLeaving`: said once more.
+   */
+  readonly takePiece: (at: number, isLeaving?: boolean) => SentPiece | undefined;
   /** Ends the view: its engaged time and clicks go to the visit, its timers stop. */
   readonly end: (at: number) => void;
 }
@@ -119,10 +123,16 @@ export function openView({
       line.depth = 100;
       if (decider) act(decider.wake(sinceOpen(Date.now())));
     },
-    takePiece: (at) => {
+    takePiece: (at, isLeaving) => {
       const t = Math.max(sinceOpen(at), line.t);
+      const idle = t - line.lastInput;
       // The first piece says what the page is called: after history navigation that is not known at the opening.
-      if (piece && pending.length === 0 && t - sentLeave < 1000) return undefined;
+      if (
+        piece &&
+        pending.length === 0 &&
+        (!line.visible || idle > VISIT_GAP_MS || t - sentLeave < (isLeaving || idle < ENGAGED_MS ? 1000 : idle / 2))
+      )
+        return undefined;
       const { title, labels } = page();
       const says = {
         ...(title === undefined ? {} : { title: cleanTitle(title) }),

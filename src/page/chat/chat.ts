@@ -3,7 +3,7 @@ import { stepAfter } from '@/core/messages/conversation';
 import type { Message, MessageOf } from '@/core/messages/message';
 import type { Context, Drawn } from '../show/context';
 import { make } from '../show/element';
-import { settle } from '../show/frame';
+import { closeOnEscape, settle } from '../show/frame';
 import { chatStyle } from './style';
 
 const TYPING_MS = 450;
@@ -80,9 +80,7 @@ function thread(box: HTMLElement, message: MessageOf<'chat'>, context: Context, 
   const answers = make('div', '', { class: 'answers' });
   panel.append(head, log, answers);
   box.replaceChildren(panel);
-  context.on(document, 'keydown', (event) => {
-    if ((event as KeyboardEvent).key === 'Escape' && !event.defaultPrevented) context.close();
-  });
+  closeOnEscape(context, box);
   if (takesFocus && !context.deps.preview) panel.focus({ preventScroll: true });
   run({ conversation, log, answers, context, takesFocus });
 }

@@ -19,7 +19,18 @@ export function makeHost(css = styleText): Host {
   const style = new CSSStyleSheet();
   style.replaceSync(css);
   root.adoptedStyleSheets = [style];
+  for (const type of ['beforeinput', 'input', 'change', 'copy', 'cut', 'paste'])
+    element.addEventListener(type, (event) => event.stopPropagation());
+  for (const type of ['keydown', 'keypress', 'keyup']) addEventListener(type, keepKeys, true);
   return { element, root };
+}
+
+/** What is pressed inside a message is not for the page, which may have keys of its own; what it does by itself (typing, sending) goes on. */
+function keepKeys(event: Event): void {
+  const { target } = event;
+  if (!(target instanceof Element) || !target.hasAttribute('data-crindle')) return;
+  event.stopImmediatePropagation();
+  if (event.type === 'keydown' && (event as KeyboardEvent).key === 'Escape') target.dispatchEvent(new Event('escape'));
 }
 
 /** Above everything that the page can stack; where there are no popovers the highest z-index has to do. */
@@ -63,11 +74,19 @@ export function fill(element: HTMLElement, message: Extract<Message, { blocks: u
   element.setAttribute('aria-label', message.label ?? 'Message');
 }
 
-/** Escape closes a message that is not modal, wherever the focus is, unless the page has used the key for something. */
-export function closeOnEscape(context: Context): void {
-  context.on(document, 'keydown', (event) => {
-    if ((event as KeyboardEvent).key === 'Escape' && !event.defaultPrevented) context.close();
-  });
+/** Escape closes the newest message that it can close, wherever the focus is, unless the page has used the key for something. */
+export function closeOnEscape(context: Context, box: Element): void {
+  const { host } = box.getRootNode() as ShadowRoot;
+  host.setAttribute('data-crindle', 'escape');
+  const escape = (event: Event): void => {
+    if (event.type === 'keydown' && ((event as KeyboardEvent).key !== 'Escape' || event.defaultPrevented)) return;
+    const all = document.querySelectorAll('[data-crindle=escape]');
+    if (all[all.length - 1] !== host) return;
+    event.preventDefault();
+    context.close();
+  };
+  context.on(document, 'keydown', escape);
+  context.on(host, 'escape', escape);
 }
 
 /** What stands at the bottom stands on a banner that lies there. Called whenever something of ours comes or goes. */

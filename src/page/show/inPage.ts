@@ -64,7 +64,7 @@ function openBox(
     put: (given, nextContext) => {
       const next = given as MessageOf<'banner' | 'inset'>;
       fill(box, next, nextContext);
-      if (next.format === 'banner' && next.closes.escape && !context.deps.preview) closeOnEscape(nextContext);
+      if (next.format === 'banner' && next.closes.escape && !context.deps.preview) closeOnEscape(nextContext, box);
       if (nextContext.isAsked && !isFirst && !context.deps.preview) box.focus({ preventScroll: true });
       isFirst = false;
     },

@@ -21,7 +21,7 @@ export function drawPopup(given: Message, context: Context): Drawn {
     box.className = `box popup ${classesAt(next.position)} in-${next.entrance ?? 'rise'}`;
     box.style.setProperty('--width', `${next.width ?? 420}px`);
     fill(box, next, nextContext);
-    if (!isModal && closes.escape && !preview) closeOnEscape(nextContext);
+    if (!isModal && closes.escape && !preview) closeOnEscape(nextContext, box);
   };
 
   if (preview) {
@@ -29,6 +29,8 @@ export function drawPopup(given: Message, context: Context): Drawn {
     preview(host.element);
     return { remove: () => host.element.remove(), refill: (next, nextContext) => put(next as typeof message, nextContext) };
   }
+  // While it is open the key is not for what lies behind it.
+  if (isModal) host.element.setAttribute('data-crindle', 'escape');
   const remove = keepFocus(host.element, isModal);
   document.documentElement.append(host.element);
   if (box instanceof HTMLDialogElement) {
