@@ -22,6 +22,8 @@ export interface Shop {
   /** While false the collector answers 503. */
   isUp: boolean;
   requests: number;
+  /** While true the collector answers without what to decide in. */
+  isSilent: boolean;
 }
 
 export const emptyRelease: Release = { version: 1, number: 1, budget: {}, campaigns: [], watch: [], values: [] };
@@ -41,7 +43,7 @@ export async function openShop(
   options: Parameters<Browser['newContext']>[0] = {},
 ): Promise<Shop> {
   const { context, page } = await newVisitor(browser, options);
-  const shop: Shop = { context, page, items: [], errors: [], release: emptyRelease, decides: {}, isUp: true, requests: 0 };
+  const shop: Shop = { context, page, items: [], errors: [], release: emptyRelease, decides: {}, isUp: true, requests: 0, isSilent: false };
   const seen = new Set<string>();
   page.on('pageerror', (error) => shop.errors.push(error.message));
   await context.route(`${SHOP}/**`, (route) => {
@@ -85,7 +87,12 @@ export async function openShop(
       pacing: { campaigns: {} },
       ...shop.decides,
     };
-    const answer: BatchAnswer = { items: items.map(() => ({ ok: true })), now: Date.now(), release: hash, ...(asks ? { context } : {}) };
+    const answer: BatchAnswer = {
+      items: items.map(() => ({ ok: true })),
+      now: Date.now(),
+      release: hash,
+      ...(asks && !shop.isSilent ? { context } : {}),
+    };
     return route.fulfill({ contentType: 'application/json', headers, body: JSON.stringify(answer) });
   });
   return shop;

@@ -19,9 +19,8 @@ export function makeHost(css = styleText): Host {
   const style = new CSSStyleSheet();
   style.replaceSync(css);
   root.adoptedStyleSheets = [style];
-  for (const type of ['beforeinput', 'input', 'change', 'copy', 'cut', 'paste'])
-    element.addEventListener(type, (event) => event.stopPropagation());
-  for (const type of ['keydown', 'keypress', 'keyup']) addEventListener(type, keepKeys, true);
+  for (const type of ['keydown', 'keypress', 'keyup', 'beforeinput', 'input', 'copy', 'cut', 'paste'])
+    addEventListener(type, keepKeys, true);
   return { element, root };
 }
 
@@ -42,7 +41,8 @@ export function raise(element: HTMLElement): void {
 
 /** Direction, colours and corners of the page and the message. */
 export function dress(element: HTMLElement, message: Message): void {
-  element.dir = getComputedStyle(document.documentElement).direction;
+  const around = (element.getRootNode() as ShadowRoot).host?.parentElement;
+  element.dir = getComputedStyle(around && around !== document.documentElement ? around : document.body).direction;
   if (document.documentElement.lang) element.lang = document.documentElement.lang;
   if (message.colour) {
     element.style.setProperty('--accent', message.colour);

@@ -14,12 +14,22 @@ export function drawBanner(given: Message, context: Context): Drawn {
   if (context.deps.preview) context.deps.preview(host);
   else if (slot) slot.append(host);
   else if (isFixed) document.documentElement.append(host);
-  else if (message.edge === 'top') document.body.prepend(host);
-  else document.body.append(host);
+  // Beside the body, whose own layout might make a column of it.
+  else if (message.edge === 'top') {
+    document.body.before(host);
+    standUnderHeader(box);
+  } else document.body.after(host);
   if (isFixed) raise(box);
   put(message, context);
   settle();
   return { remove: keepFocus(host), refill: put };
+}
+
+/** A header that stays at the window's top would lie over it: it stands under that, and the page keeps the room that it left for the header. */
+function standUnderHeader(box: HTMLElement): void {
+  const header = document.elementsFromPoint(innerWidth / 2, 1).find((element) => getComputedStyle(element).position === 'fixed');
+  const room = header?.getBoundingClientRect().bottom ?? 0;
+  if (room > 0 && room < innerHeight / 2) box.style.cssText = `z-index:1;margin:${room}px 0 -${room}px`;
 }
 
 /** Part of the page: in a slot, or at an element. What a slot held comes back when the message goes. */
