@@ -2,12 +2,14 @@
 import { collect, loadKnown, Turned } from '@/server/collector/collect';
 import { createMetrics } from '@/server/collector/metrics';
 import { cached } from '@/server/collector/cached';
+import { createPace } from '@/server/collector/pace';
 import { createWriter } from '@/server/collector/writer';
 import { createPool } from '@/server/db/pool';
 
 const pool = createPool();
 const metrics = createMetrics();
 const writer = createWriter(pool, metrics);
+const pace = createPace();
 const known = cached({ ms: 1000, load: (key: string) => loadKnown(pool, key) });
 const nowhere = () => Promise.resolve(undefined);
 
@@ -22,7 +24,9 @@ export async function POST(request: Request): Promise<Response> {
     globalPrivacyControl: headers.get('sec-gpc') ?? undefined,
   };
   try {
-    return Response.json(await collect(sent, { pool, known, locate: nowhere, askWeather: nowhere, writer, metrics, clock: Date.now }));
+    return Response.json(
+      await collect(sent, { pool, known, locate: nowhere, askWeather: nowhere, writer, metrics, clock: Date.now, pace }),
+    );
   } catch (cause) {
     if (cause instanceof Turned) return Response.json({ error: { code: cause.code, message: cause.message } }, { status: cause.status });
     throw cause;

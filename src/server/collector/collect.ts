@@ -15,6 +15,8 @@ import type { Locate } from '../location/locate';
 import { deviceOf } from './device';
 import type { Metrics } from './metrics';
 import { findVisitor, loadDecisionContext } from './decisionContext';
+import type { Pace } from './pace';
+import { MOST_OPENS } from './pace';
 import type { Entry, Writer } from './writer';
 
 /** A clock that seems behind by less is taken at its word: a request that has travelled for long looks the same. */
@@ -42,6 +44,7 @@ export interface CollectTools {
   readonly askWeather: AskWeather;
   readonly writer: Writer;
   readonly metrics: Metrics;
+  readonly pace: Pace;
   readonly clock: () => number;
 }
 
@@ -68,7 +71,7 @@ export async function loadKnown(pool: pg.Pool, key: string): Promise<KnownSite |
 
 /** Takes a batch of items; resolves once what it answers for is committed. Throws `Turned`, `Busy`, and what the database throws. */
 export async function collect(sent: IncomingRequest, tools: CollectTools): Promise<BatchAnswer> {
-  const { pool, known, locate, askWeather, writer, metrics, clock } = tools;
+  const { pool, known, locate, askWeather, writer, metrics, clock, pace } = tools;
   const body = parseBody(sent.body);
   if (body === undefined) throw new Turned(400, 'body.notJson', 'The body is not JSON');
   const batch = parseWith(batchSchema, body);
@@ -100,6 +103,12 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
   const open = parsed.flatMap((item) => (item.ok && item.value.kind === 'open' ? [item.value] : [])).at(-1);
   const location = open && (await locate(sent.ip));
   const sender = { site, browser, instant, location, device: open ? deviceOf(sent.userAgent, open.touchPoints) : {} };
+  const opens = parsed.filter((item) => item.ok && item.value.kind === 'open').length;
+  if (opens > 0 && !pace.mayOpen(`${site.id} ${browser}`, opens, now)) {
+    await noteRefusal(pool, site.id, 'robot', { words: `one browser that opens more than ${MOST_OPENS} pages an hour` });
+    const answer: ItemAnswer = { ok: false, code: 'browser.tooFast', message: 'More pages in an hour than anybody reads' };
+    return { items: items.map(() => answer), now };
+  }
   const entries = parsed.flatMap((item): Entry[] => (item.ok ? [{ item: item.value, sender, current }] : []));
   const written = await writer.write(`${site.id} ${sent.ip}`, entries);
   const left = written[Symbol.iterator]();

@@ -12,6 +12,9 @@ import type { StoredVisitor } from '../db/visitors';
 import { loadVisitors } from '../db/visitors';
 import { pacingOf } from '../db/showings';
 
+/** A page waits for its facts: of a history that is longer than any person's the newest counts. */
+const MOST_JUDGED = 2000;
+
 /** What the page must know to decide: the release, the facts over the history on record by now, and what was shown before. */
 export async function loadDecisionContext(
   db: Queryable,
@@ -34,7 +37,8 @@ export async function loadDecisionContext(
 ): Promise<DecisionContext> {
   if (!current) return { release: null, facts: [], pacing: { campaigns: {} } };
   const wanted = current.document.values ?? [];
-  const stored = current.facts.length || wanted.length ? (await loadVisitors(db, siteId, [visitorId]))[0] : undefined;
+  const stored =
+    current.facts.length || wanted.length ? (await loadVisitors(db, siteId, [visitorId], { most: MOST_JUDGED }))[0] : undefined;
   const record = stored?.record;
   // A clock that is a little ahead must not hide the very page view that asks.
   const judgedAt = Math.max(now, record?.visits.at(-1)?.views.at(-1)?.at ?? 0);

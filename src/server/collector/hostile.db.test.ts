@@ -9,6 +9,7 @@ import { DAY_MS } from '@/core/time/day';
 import { many, one } from '../db/queryable';
 import type { Site } from '../db/sites';
 import { createSite, listRefusals } from '../db/sites';
+import { loadVisitors } from '../db/visitors';
 import { tasks } from '../jobs/tasks';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
@@ -258,6 +259,27 @@ test('whoever invents origins, agents and faults fills no table', async () => {
   await send([...Array.from({ length: 250 }, (_, nth) => fault(nth)), same, same, same]);
   await send([same]);
   expect(await rows(`select count(*)::int as kinds, sum(times)::int as times from fault`)).toEqual([{ kinds: 201, times: 251 }]);
+});
+
+test('one browser that opens pages by the hundred is a robot: it is told, and costs nobody else anything', async () => {
+  const browser = newUuid();
+  const hundred = () =>
+    send(
+      Array.from({ length: 100 }, () => open()),
+      { browser },
+    );
+  for (let times = 0; times < 6; times++) expect((await hundred()).answer.items[0]).toEqual(ok);
+  expect((await hundred()).answer.items[0]).toMatchObject({ ok: false, code: 'browser.tooFast' });
+  expect((await send([open()])).answer.items).toEqual([ok]);
+  expect(await rows(`select subject, times from refused where subject like 'one browser%'`)).toEqual([
+    { subject: 'one browser that opens more than 600 pages an hour', times: 1 },
+  ]);
+  const [{ id } = { id: 0 }] = (await rows(`select id from visitor where browser_id = $1`, browser)) as { id: number }[];
+  const views = async (most?: number) =>
+    (await loadVisitors(database.pool, site.id, [id], most === undefined ? {} : { most }))[0]?.record.visits.flatMap(
+      (visit) => visit.views,
+    );
+  expect([(await views())?.length, (await views(50))?.length]).toEqual([600, 50]);
 });
 
 describe('a database in trouble', () => {

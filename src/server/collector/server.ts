@@ -14,6 +14,7 @@ import { createMetrics } from './metrics';
 import type { PageParts } from './pageParts';
 import { compressed } from './pageParts';
 import { createHealth } from './health';
+import { createPace } from './pace';
 import { cached } from './cached';
 import { Busy, createWriter } from './writer';
 
@@ -64,6 +65,7 @@ export async function createCollector({
   });
   const health = createHealth(pool, clock);
   const writer = createWriter(pool, metrics);
+  const pace = createPace();
   const known = cached<KnownSite | undefined>({ ms: 1000, load: (key) => loadKnown(pool, key), now: clock });
 
   server.addHook('onRequest', (_request, reply, done) => {
@@ -121,7 +123,7 @@ export async function createCollector({
     );
   });
   server.post('/c', async (request, reply) => {
-    const answer = await collect(sentBy(request), { pool, known, locate, askWeather, writer, metrics, clock });
+    const answer = await collect(sentBy(request), { pool, known, locate, askWeather, writer, metrics, clock, pace });
     health.wrote(answer);
     return reply.send(answer);
   });

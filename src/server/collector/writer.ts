@@ -19,7 +19,7 @@ const MOST_TOGETHER = 1000;
 /** More than this waiting, in items, and the collector asks for patience: a database that is slow must not fill the memory. */
 const MOST_WAITING = 20_000;
 /** Of one sender. */
-const MOST_WAITING_OF_ONE = 4000;
+const MOST_WAITING_OF_ONE = 10_000;
 /** While one group waits for its commit another is written. */
 const WRITERS = 2;
 

@@ -62,13 +62,20 @@ export interface Refusal {
 /** Subjects that are kept apart, of a day and a reason: anybody can invent more. */
 const MOST_REFUSED = 200;
 
-export async function noteRefusal(db: Queryable, siteId: number, reason: Refusal['reason'], subject: string): Promise<void> {
+/** A subject in words of ours is always kept; one that came from outside as long as there are not too many. */
+export async function noteRefusal(
+  db: Queryable,
+  siteId: number,
+  reason: Refusal['reason'],
+  subject: string | { readonly words: string },
+): Promise<void> {
+  const said = typeof subject === 'string' ? subject.replace(/[\p{Cc}\p{Cs}]/gu, '\ufffd').slice(0, 200) : subject.words;
   await db.query(
     `insert into refused (site_id, day, reason, subject)
-     select $1, current_date, $2, case when bool_or(subject = $3) or count(*) < $4 then $3 else 'others' end
+     select $1, current_date, $2, case when $5 or bool_or(subject = $3) or count(*) < $4 then $3 else 'others' end
        from refused where site_id = $1 and day = current_date and reason = $2
      on conflict (site_id, day, reason, subject) do update set times = refused.times + 1, last_at = now()`,
-    [siteId, reason, subject.replace(/[\p{Cc}\p{Cs}]/gu, '\ufffd').slice(0, 200), MOST_REFUSED],
+    [siteId, reason, said, MOST_REFUSED, typeof subject !== 'string'],
   );
 }
 

@@ -47,12 +47,15 @@ interface VisitorRow {
   changes: Change[] | null;
 }
 
-/** Histories of the visitors with these numbers, in one statement, by number. Unknown numbers are left out; so are page views if not wanted. */
+/**
+ * Histories of the visitors with these numbers, in one statement, by number. Unknown numbers are left out; so are page views if not wanted,
+ * and all but the newest `most` page views, and events, of each.
+ */
 export async function loadVisitors(
   db: Queryable,
   siteId: number,
   ids: readonly number[],
-  { withViews = true }: { withViews?: boolean } = {},
+  { withViews = true, most }: { withViews?: boolean; most?: number } = {},
 ): Promise<StoredVisitor[]> {
   const rows = await many<VisitorRow>(
     db,
@@ -66,10 +69,10 @@ export async function loadVisitors(
        left join lateral (
          select json_agg(json_build_object('id', id, 'visit', visit_id, 'at', ms(at), 'url', url, 'title', title, 'labels', labels,
                                            'engaged', engaged_ms / 1000.0, 'scroll', scroll) order by at, id) as views
-           from page_view where site_id = $1 and visitor_id = visitor.id and $3) as p on true
+           from (select * from page_view where site_id = $1 and visitor_id = visitor.id and $3 order by at desc limit $4) as page_view) as p on true
        left join lateral (
          select json_agg(json_build_object('visit', visit_id, 'at', ms(at), 'name', name, 'props', props) order by at, id) as events
-           from event where site_id = $1 and visitor_id = visitor.id) as e on true
+           from (select * from event where site_id = $1 and visitor_id = visitor.id order by at desc limit $4) as event) as e on true
        left join lateral (
          select json_agg(json_build_object('campaign', campaign_id, 'outcome', kind, 'at', ms(at)) order by at) as responses
            from (select campaign_id, 'shown' as kind, at from showing where site_id = $1 and visitor_id = visitor.id and shown
@@ -82,7 +85,7 @@ export async function loadVisitors(
            from visitor_change where site_id = $1 and visitor_id = visitor.id) as c on true
       where site_id = $1 and visitor.id = any($2)
       order by visitor.id`,
-    [siteId, ids, withViews],
+    [siteId, ids, withViews, most ?? null],
   );
   return rows.map(visitorFromRow);
 }
