@@ -148,15 +148,22 @@ for (const [name, { path, not, act, touch }] of Object.entries(CASES))
       KEY,
       touch ? { hasTouch: true, isMobile: true, viewport: { width: 390, height: 800 } } : {},
     );
-    await page.clock.install();
+    // Time stands still but for what is let go by here: a slow machine must not bring a moment about.
+    const at = Date.now();
+    await page.clock.install({ time: at });
+    await page.clock.pauseAt(at + 1000);
     await open(page, `${path}?case=${name}`);
     if (not) {
       await not(page);
+      await page.clock.runFor(50);
       await settled(page);
       await expect(popup(page)).toHaveCount(0);
     }
     await act(page);
-    await expect(popup(page)).toBeVisible();
+    await expect(async () => {
+      await page.clock.runFor(50);
+      expect(await popup(page).isVisible()).toBe(true);
+    }).toPass();
     await expect(popup(page).getByRole('heading')).toHaveText(name);
     await close();
   });
