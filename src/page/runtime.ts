@@ -182,7 +182,7 @@ export function startRuntime({
       ...(title === undefined ? {} : { title: cleanTitle(title) }),
       labels: cleanLabels(labels),
       referrer: document.referrer.slice(0, 4000),
-      language: navigator.languages?.[0] ?? navigator.language,
+      language: navigator.language,
       zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
       touchPoints: navigator.maxTouchPoints,
       hidden: document.visibilityState === 'hidden',
