@@ -1,10 +1,22 @@
 import { randomUUID } from 'node:crypto';
 import { expect, test } from '@playwright/test';
 import { startDatabase, stopDatabase } from './database';
-import { ask, openStudio, signIn, STUDIO, untilAtWork } from './stack';
+import { STUDIO, ask, isUp, killCollector, openStudio, signIn, untilAtWork, uptimeOf } from './stack';
 
 const SITE = `(select id from site where key = 'tarnhollowdemo')`;
 const ODD = ['שלום עולם — قائمة المقارنة', '👩‍👩‍👧‍👦 Familien & <b>Freunde</b>', 'W'.repeat(200), '比較している人々'];
+
+test('a process that dies is started again, and Today says so', async ({ page }) => {
+  // One that has only just been started is not tried again: it has been up for long enough by then.
+  await expect.poll(() => uptimeOf('collector')).toBeGreaterThan(3);
+  const wentDown = expect.poll(isUp, { intervals: [10] }).toBe(false);
+  await killCollector();
+  await wentDown;
+  await expect.poll(isUp).toBe(true);
+  await signIn(page);
+  await expect(page.getByText(/^The collector was started again/)).toBeVisible();
+  await expect(page.getByText(/It had ended by itself, with 137\./)).toBeVisible();
+});
 
 test('while the database is away an open editor keeps what is typed, and saves it when the database is back', async ({ page }) => {
   await signIn(page);

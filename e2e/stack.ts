@@ -154,7 +154,7 @@ export async function stopCollector(): Promise<void> {
 }
 
 export async function startCollector(): Promise<void> {
-  const child = spawn('node', ['dist/server/collector.mjs'], {
+  const child = spawn('scripts/keep.sh', [join(RUN, 'collector.restarts'), 'node', 'dist/server/collector.mjs'], {
     env: { ...collectorEnvironment(), NODE_ENV: 'production' },
     detached: true,
     stdio: 'ignore',
@@ -165,7 +165,25 @@ export async function startCollector(): Promise<void> {
   await expect.poll(isUp, { intervals: [50] }).toBe(true);
 }
 
-const isUp = (): Promise<boolean> =>
+/** For how long a process of the stack has been there, in seconds. */
+export function uptimeOf(name: string): number {
+  const started =
+    Number(
+      readFileSync(`/proc/${pidOf(name)}/stat`, 'utf8')
+        .replace(/^.*\) /, '')
+        .split(' ')[19],
+    ) / 100;
+  return Number(readFileSync('/proc/uptime', 'utf8').split(' ')[0]) - started;
+}
+
+/** Ends the collector as a fault of its own or the system would: by itself, unasked. */
+export async function killCollector(): Promise<void> {
+  const keeper = pidOf('collector');
+  const [child] = readFileSync(`/proc/${keeper}/task/${keeper}/children`, 'utf8').split(' ');
+  process.kill(Number(child), 'SIGKILL');
+}
+
+export const isUp = (): Promise<boolean> =>
   fetch(`${COLLECTOR}/health`).then(
     ({ ok }) => ok,
     () => false,

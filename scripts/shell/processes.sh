@@ -17,7 +17,8 @@ is_running() { # name
 start_service() { # name port command...
   local name=$1 port=$2 pid
   shift 2
-  PORT=$port setsid "$@" >>"$RUN/$name.log" 2>&1 </dev/null &
+  rm -f "$RUN/$name.restarts"
+  PORT=$port setsid "$ROOT/scripts/keep.sh" "$RUN/$name.restarts" "$@" >>"$RUN/$name.log" 2>&1 </dev/null &
   pid=$!
   printf '%s %s\n' "$pid" "$(process_mark "$pid")" >"$RUN/$name.pid"
   printf '%s' "$port" >"$RUN/$name.port"
@@ -43,11 +44,18 @@ stop_everything() {
   stop_database "$DATA/db"
 }
 
+restarts_in_words() { # name
+  local times at code
+  [ -f "$RUN/$1.restarts" ] || return 0
+  read -r times at code <"$RUN/$1.restarts"
+  printf ', started again %s times, last at %s after it ended with %s' "$times" "$(date -d "@$at" '+%F %T')" "$code"
+}
+
 print_status() {
   choose_data
   for name in $SERVICES; do
     if is_running "$name"; then
-      printf '%-10s runs on http://127.0.0.1:%s\n' "$name" "$(cat "$RUN/$name.port")"
+      printf '%-10s runs on http://127.0.0.1:%s%s\n' "$name" "$(cat "$RUN/$name.port")" "$(restarts_in_words "$name")"
     else
       printf '%-10s is not running\n' "$name"
     fi
@@ -105,7 +113,7 @@ run_everything() { # demo | start | dev, then options
   standins=$(free_port $((worker + 1)))
   site=$(free_port $((standins + 1)))
   export CRINDLE_COLLECTOR=${CRINDLE_COLLECTOR:-http://127.0.0.1:$collector}
-  export CRINDLE_STANDINS=http://127.0.0.1:$standins HOST=127.0.0.1 NODE_ENV=production NEXT_TELEMETRY_DISABLED=1
+  export CRINDLE_RUN=$RUN CRINDLE_STANDINS=http://127.0.0.1:$standins HOST=127.0.0.1 NODE_ENV=production NEXT_TELEMETRY_DISABLED=1
   if [ "$mode" != start ]; then
     export CRINDLE_LOCATION_URL=$CRINDLE_STANDINS CRINDLE_WEATHER_URL=$CRINDLE_STANDINS CRINDLE_SITE_ORIGIN=http://127.0.0.1:$site
     # The demo's visitors say where they come from in a header, as a proxy in front of the collector would.

@@ -4,6 +4,7 @@ import { leavesOf } from '@/core/logic/expr';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import { findCurrentRelease } from '../db/releases';
+import { restartsIn } from './restarts';
 import { lastSeen, listFaults, listRefusals } from '../db/sites';
 import { triggeredSince } from '../db/showings';
 
@@ -16,6 +17,7 @@ export interface Attention {
     | 'script.fault'
     | 'address'
     | 'release.none'
+    | 'process.restarted'
     | 'campaign.silent'
     | 'selector.silent';
   readonly what: string;
@@ -37,7 +39,14 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
     many<{ name: string }>(db, `select name from campaign where site_id = $1 and status = 'live'`, [siteId]),
   ]);
   const setup = (words: string) => ({ href: '/setup', words });
-  const found: Attention[] = [];
+  const found: Attention[] = (await restartsIn(process.env['CRINDLE_RUN']))
+    .filter(({ at }) => now - at < 24 * HOUR_MS)
+    .map(({ name, times, code }) => ({
+      code: 'process.restarted',
+      what: `The ${name} was started again${times > 1 ? ` ${times} times` : ''}`,
+      reason: `It had ended by itself, with ${code}. What visitors sent meanwhile waits in their browsers; ./crindle status and its log say more.`,
+      fix: setup('See whether the script is heard'),
+    }));
   if (!seen)
     found.push({
       code: 'script.unseen',
