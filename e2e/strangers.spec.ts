@@ -197,7 +197,7 @@ test('what a page writes from right to left is heeded on its body, and around a 
     { id: 'inset', format: 'inset', into: { slot: 'offer' }, closes: { button: false }, blocks: [{ kind: 'text', text: 'Offer' }] },
     0.1,
   );
-  shop.release = releaseOf(form, { ...inset, place: 'slot:offer' as never });
+  shop.release = releaseOf(form, { ...inset, place: 'slot:offer' });
   await enter(shop, '/body');
   await expect(shop.page.locator('[data-crindle] .popup')).toHaveAttribute('dir', 'rtl');
   await enter(shop, '/slot');
