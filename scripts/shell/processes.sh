@@ -18,7 +18,7 @@ start_service() { # name port command...
   local name=$1 port=$2 pid
   shift 2
   rm -f "$RUN/$name.restarts"
-  PORT=$port setsid "$ROOT/scripts/keep.sh" "$RUN/$name.restarts" "$@" >>"$RUN/$name.log" 2>&1 </dev/null &
+  PORT=$port setsid "$ROOT/scripts/keep.sh" "$RUN/$name.restarts" "$@" >>"$RUN/$name.log" 2>&1 </dev/null 9>&- &
   pid=$!
   printf '%s %s\n' "$pid" "$(process_mark "$pid")" >"$RUN/$name.pid"
   printf '%s' "$port" >"$RUN/$name.port"
@@ -67,6 +67,19 @@ print_status() {
   fi
 }
 
+# From looking for free ports until they are taken nobody else looks: two that start together would find the same ones. Where the
+# lock cannot be had it goes without; a service whose port is taken says so and ends.
+hold_ports() {
+  local lock=${TMPDIR:-/tmp}/crindle-ports.lock
+  { : >>"$lock" && chmod 666 "$lock"; } 2>/dev/null || true
+  if [ -w "$lock" ] && command -v flock >/dev/null; then
+    exec 9>>"$lock"
+    flock -w 300 9 || say "Somebody else has been starting Crindle for five minutes; going on"
+  fi
+}
+
+let_ports_go() { { exec 9>&-; } 2>/dev/null || true; }
+
 wait_until_it_answers() { # name url
   for _ in $(seq 300); do
     node -e 'fetch(process.argv[1]).then((r) => process.exit(r.status < 500 ? 0 : 1), () => process.exit(1))' "$2" && return
@@ -74,6 +87,25 @@ wait_until_it_answers() { # name url
     sleep 0.1
   done
   fail "The $1 does not answer on $2; its log is $RUN/$1.log"
+}
+
+# For run_everything, whose variables they set.
+choose_ports() {
+  studio=$(free_port 4700)
+  collector=$(free_port $((studio + 1)))
+  worker=$(free_port $((collector + 1)))
+  standins=$(free_port $((worker + 1)))
+  site=$(free_port $((standins + 1)))
+  export CRINDLE_COLLECTOR=${given:-http://127.0.0.1:$collector} CRINDLE_STANDINS=http://127.0.0.1:$standins
+  [ "$mode" != start ] || return 0
+  export CRINDLE_LOCATION_URL=$CRINDLE_STANDINS CRINDLE_WEATHER_URL=$CRINDLE_STANDINS CRINDLE_SITE_ORIGIN=http://127.0.0.1:$site
+  # The demo's visitors say where they come from in a header, as a proxy in front of the collector would.
+  export CRINDLE_TRUST_PROXY=1
+}
+
+# Loads the demo where it is not there; where it is, its addresses follow the ports.
+seed_demo() {
+  node dist/server/cli.mjs seed --visits "$visits" --addresses "127.0.0.1:$site,localhost:$site" --truth "$DATA/ground-truth.json"
 }
 
 run_everything() { # demo | start | dev, then options
@@ -106,20 +138,16 @@ run_everything() { # demo | start | dev, then options
   start_database "$DATA/db" on
   node scripts/migrate.mjs >&2
 
-  local studio collector worker standins site
-  studio=$(free_port 4700)
-  collector=$(free_port $((studio + 1)))
-  worker=$(free_port $((collector + 1)))
-  standins=$(free_port $((worker + 1)))
-  site=$(free_port $((standins + 1)))
-  export CRINDLE_COLLECTOR=${CRINDLE_COLLECTOR:-http://127.0.0.1:$collector}
-  export CRINDLE_RUN=$RUN CRINDLE_STANDINS=http://127.0.0.1:$standins HOST=127.0.0.1 NODE_ENV=production NEXT_TELEMETRY_DISABLED=1
-  if [ "$mode" != start ]; then
-    export CRINDLE_LOCATION_URL=$CRINDLE_STANDINS CRINDLE_WEATHER_URL=$CRINDLE_STANDINS CRINDLE_SITE_ORIGIN=http://127.0.0.1:$site
-    # The demo's visitors say where they come from in a header, as a proxy in front of the collector would.
-    export CRINDLE_TRUST_PROXY=1
+  local studio collector worker standins site given=${CRINDLE_COLLECTOR:-}
+  export HOST=127.0.0.1 NODE_ENV=production NEXT_TELEMETRY_DISABLED=1 CRINDLE_RUN=$RUN
+  choose_ports
+  [ "$mode" = start ] || seed_demo
+  hold_ports
+  # Loading takes long: somebody else may have taken them meanwhile.
+  if [ "$(free_port "$studio")" != "$studio" ] || [ "$(free_port "$site")" != "$site" ] || [ "$(free_port "$collector")" != "$collector" ]; then
+    choose_ports
+    [ "$mode" = start ] || seed_demo
   fi
-  [ "$mode" = start ] || node dist/server/cli.mjs seed --visits "$visits" --addresses "127.0.0.1:$site,localhost:$site" --truth "$DATA/ground-truth.json"
 
   start_service collector "$collector" node --enable-source-maps dist/server/collector.mjs
   start_service worker "$worker" node --enable-source-maps dist/server/worker.mjs
@@ -140,6 +168,7 @@ run_everything() { # demo | start | dev, then options
   fi
   wait_until_it_answers worker "http://127.0.0.1:$worker/health"
   wait_until_it_answers studio "http://127.0.0.1:$studio/sign-in"
+  let_ports_go
   print_addresses "$mode"
   [ $detach = no ] || return 0
   say "Ctrl-C stops everything."

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { brotliCompressSync, gzipSync } from 'node:zlib';
+import { promisify } from 'node:util';
+import { brotliCompress, brotliCompressSync, gzip as gzipInThread, gzipSync } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 
@@ -43,17 +44,23 @@ function sendAs(request: FastifyRequest, reply: FastifyReply, part: Omit<Part, '
   return /\bgzip\b/.test(accepts) ? reply.header('content-encoding', 'gzip').send(part.gzip) : reply.send(part.plain);
 }
 
-const kept = new LRUCache<string, Omit<Part, 'etag'>>({ max: 200 });
+const kept = new LRUCache<string, Promise<Omit<Part, 'etag'>>>({ max: 200 });
+const [brotli, gzip] = [promisify(brotliCompress), promisify(gzipInThread)];
 
-/** Text that never changes under its key, compressed once. */
-export function compressed(request: FastifyRequest, reply: FastifyReply, { key, text }: { key: string; text: () => string }): FastifyReply {
+/** Text that never changes under its key, compressed once, beside the event loop: a large release takes seconds, in which others are answered. */
+export async function compressed(
+  request: FastifyRequest,
+  reply: FastifyReply,
+  { key, text }: { key: string; text: () => string },
+): Promise<FastifyReply> {
   let part = kept.get(key);
   if (!part) {
     const plain = Buffer.from(text());
-    part = { plain, br: brotliCompressSync(plain), gzip: gzipSync(plain) };
+    part = Promise.all([brotli(plain), gzip(plain)]).then(([br, zipped]) => ({ plain, br, gzip: zipped }));
     kept.set(key, part);
+    part.catch(() => kept.delete(key));
   }
-  return sendAs(request, reply.header('vary', 'accept-encoding'), part);
+  return sendAs(request, reply.header('vary', 'accept-encoding'), await part);
 }
 
 function readPart(file: string): Part {
