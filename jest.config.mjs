@@ -13,6 +13,8 @@ const shared = {
 };
 
 export default {
+  // Long: how fast the machine is is no test's matter. What hangs is told all the same.
+  testTimeout: 120_000,
   projects: [
     {
       ...shared,

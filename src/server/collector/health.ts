@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import type { BatchAnswer } from '@/core/wire/items';
 import type { Outage } from '../db/queryable';
-import { one, outageOf } from '../db/queryable';
+import { isReadOnly, outageOf } from '../db/queryable';
 
 /** The database is asked no more often than this, however many ask here. */
 const FRESH_MS = 1000;
@@ -22,11 +22,7 @@ export function createHealth(pool: pg.Pool, clock: () => number): Health {
   let lastFailure: { at: number; outage: Outage } | undefined;
   const ask = async (): Promise<Outage | undefined> => {
     try {
-      const { is } = await one<{ is: boolean }>(
-        pool,
-        `select pg_is_in_recovery() or current_setting('transaction_read_only')::boolean as is`,
-      );
-      return is ? 'readOnly' : undefined;
+      return (await isReadOnly(pool)) ? 'readOnly' : undefined;
     } catch (cause) {
       return outageOf(cause) ?? 'away';
     }

@@ -53,4 +53,9 @@ export function outageOf(cause: unknown): Outage | undefined {
   return /^(ECONN|EPIPE|ENOENT|ETIMEDOUT|57P0|08|53)/.test(code) ? 'away' : undefined;
 }
 
+/** May the database be read and not written? */
+export async function isReadOnly(db: Queryable): Promise<boolean> {
+  return (await one<{ is: boolean }>(db, `select pg_is_in_recovery() or current_setting('transaction_read_only')::boolean as is`)).is;
+}
+
 export const isUnavailable = (cause: unknown): boolean => outageOf(cause) !== undefined;

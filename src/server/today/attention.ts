@@ -4,6 +4,7 @@ import { leavesOf } from '@/core/logic/expr';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import { findCurrentRelease } from '../db/releases';
+import { isReadOnly } from '../db/queryable';
 import { restartsIn } from './restarts';
 import { lastSeen, listFaults, listRefusals } from '../db/sites';
 import { triggeredSince } from '../db/showings';
@@ -17,6 +18,7 @@ export interface Attention {
     | 'script.fault'
     | 'address'
     | 'release.none'
+    | 'database.readOnly'
     | 'process.restarted'
     | 'campaign.silent'
     | 'selector.silent';
@@ -47,6 +49,13 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
       reason: `It had ended by itself, with ${code}. What visitors sent meanwhile waits in their browsers; ./crindle status and its log say more.`,
       fix: setup('See whether the script is heard'),
     }));
+  if (await isReadOnly(db))
+    found.unshift({
+      code: 'database.readOnly',
+      what: 'The database takes nothing at present',
+      reason: 'It may be read and not written. What visitors send waits in their browsers, and nothing can be saved here.',
+      fix: setup('See whether the script is heard'),
+    });
   if (!seen)
     found.push({
       code: 'script.unseen',

@@ -1,3 +1,4 @@
+import pg from 'pg';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { insertCampaign } from '../db/campaigns';
 import { withTransaction } from '../db/pool';
@@ -120,6 +121,13 @@ test('a script that was never seen, and an address that is turned away', async (
   await visit(1000);
   const [item] = await listAttention(database.pool, site.id, NOW);
   expect(item).toMatchObject({ code: 'address', what: 'other.example is turned away', fix: { href: '/setup' } });
+});
+
+test('a database that may not be written is told before everything else', async () => {
+  const pool = new pg.Pool({ connectionString: database.url, options: '-c default_transaction_read_only=on', max: 1 });
+  expect((await listAttention(pool, site.id, NOW)).map(({ code }) => code)).toEqual(['database.readOnly', 'script.unseen']);
+  await pool.end();
+  expect(await attention()).toEqual(['script.unseen']);
 });
 
 test('a script that has gone silent is told only where there usually are visits', async () => {
