@@ -191,7 +191,7 @@ test('an access log becomes visits: people told apart, robots and assets out, ba
     await many(database.pool, `select to_jsonb(visitor) as v, (select jsonb_agg(to_jsonb(visit)) from visit) as visits from visitor`),
   );
   expect(dump).not.toContain('192.0.2.1');
-}, 30_000);
+});
 
 test('a compressed log that breaks off is told, and so is an origin that is none', async () => {
   const cut = join(folder, 'cut.log.gz');
@@ -204,4 +204,4 @@ test('a compressed log that breaks off is told, and so is an origin that is none
     code: 2,
     said: expect.stringContaining('--origin: met shop') as string,
   });
-}, 30_000);
+});

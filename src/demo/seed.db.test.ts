@@ -14,7 +14,7 @@ const seed = (addresses: string[]) => seedDemo(database.pool, { visits: VISITS, 
 beforeAll(async () => {
   database = await freshDatabase();
   await seed(['127.0.0.1:4704']);
-}, 60_000);
+});
 afterAll(() => database.drop());
 
 test('the demo is loaded once; a second time only its addresses follow the ports', async () => {

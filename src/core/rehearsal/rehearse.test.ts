@@ -96,7 +96,7 @@ test('a rehearsal gives the showings that the plain interpreter gives, sure and 
     ),
     { numRuns: 800 },
   );
-}, 120_000);
+});
 
 test('a rehearsal by answers that were sent gives what one by the histories gives', async () => {
   let undecided = 0;
@@ -122,7 +122,7 @@ test('a rehearsal by answers that were sent gives what one by the histories give
     { numRuns: 800 },
   );
   expect(undecided).toBeLessThan(400);
-}, 120_000);
+});
 
 test('a column that is packed and unpacked is the same', async () => {
   await fc.assert(

@@ -17,7 +17,7 @@ beforeAll(async () => {
   // What happened or was stored just now is read again for some seconds; this was hours ago.
   await seedDemo(database.pool, { visits: 300, addresses: ['127.0.0.1:4704'], now: Date.now() - 3 * 3_600_000, log: () => undefined });
   await database.pool.query(`update visitor set touched_at = now() - interval '1 hour'`);
-}, 60_000);
+});
 afterAll(() => database.drop());
 afterEach(() => jest.restoreAllMocks());
 

@@ -64,7 +64,7 @@ test('a collector killed twice under load loses nothing it acknowledged and stor
     { pieces: BROWSERS * REQUESTS_EACH, views: BROWSERS },
   ]);
   expect(await many(database.pool, `select count(*)::int as visitors from visitor`)).toEqual([{ visitors: BROWSERS }]);
-}, 60_000);
+});
 
 test('a collector without a database says so, stays up, and works when it is back', async () => {
   const port = await freePort();
@@ -79,7 +79,7 @@ test('a collector without a database says so, stays up, and works when it is bac
   collector.kill('SIGTERM');
   await new Promise((resolve) => collector.once('exit', resolve));
   expect(collector.exitCode).toBe(0);
-}, 30_000);
+});
 
 test('a taken port is told, not thrown', async () => {
   const port = await freePort();
@@ -110,4 +110,4 @@ test('with nobody at the database’s address every request is told to come agai
   expect(response?.headers.get('retry-after')).toBe('5');
   expect(await response?.json()).toEqual({ error: { code: 'database.away', message: expect.stringContaining('send it again') as string } });
   child.kill('SIGKILL');
-}, 30_000);
+});

@@ -38,7 +38,7 @@ beforeAll(async () => {
     lookback: 7,
     people: { kind: 'viewed', pages: [{ op: 'like', value: '/huts/**' }] },
   });
-}, 60_000);
+});
 afterAll(() => database.drop());
 
 test(`lists, SQL and the evaluator agree on every visitor (seed ${seed})`, async () => {

@@ -17,7 +17,7 @@ let database: FreshDatabase;
 beforeAll(async () => {
   database = await freshDatabase();
   await seedDemo(database.pool, { visits: 400, addresses: ['127.0.0.1:4704'], now: Date.now(), log: () => undefined });
-}, 60_000);
+});
 afterAll(() => database.drop());
 
 async function exported(siteId: number): Promise<VisitorLine[]> {
@@ -117,4 +117,4 @@ test('what is exported and imported elsewhere is exported the same, and importin
   expect(await exported(other.id)).toEqual(again);
   const comparable = ({ visits, known, traits, tags }: VisitorLine): unknown => ({ visits, known, traits, tags });
   expect(again.map(comparable)).toEqual(lines.map(comparable));
-}, 60_000);
+});

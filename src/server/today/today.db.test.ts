@@ -198,4 +198,4 @@ test('who listens is told of everything once, then of what is new', async () => 
   await eventually(() => looks >= 3);
   stopNext();
   expect(told).toHaveLength(sofar);
-}, 30_000);
+});
