@@ -48,7 +48,8 @@ restarts_in_words() { # name
   local times at code
   [ -f "$RUN/$1.restarts" ] || return 0
   read -r times at code <"$RUN/$1.restarts"
-  printf ', started again %s times, last at %s after it ended with %s' "$times" "$(date -d "@$at" '+%F %T')" "$code"
+  [ "$times" = 1 ] && times=once || times="$times times"
+  printf ', started again %s, last at %s after it ended with %s' "$times" "$(date -d "@$at" '+%F %T')" "$code"
 }
 
 print_status() {
