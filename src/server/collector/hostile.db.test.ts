@@ -1,59 +1,35 @@
 // What a page with a wrong clock, a stranger's program or a database in trouble may bring.
 import { connect } from 'node:net';
-import type { FastifyInstance } from 'fastify';
-import fc from 'fast-check';
 import type { Helpers } from 'graphile-worker';
 import pg from 'pg';
-import type { BatchAnswer } from '@/core/wire/items';
 import { DAY_MS } from '@/core/time/day';
-import { many, one } from '../db/queryable';
-import type { Site } from '../db/sites';
-import { createSite, listRefusals } from '../db/sites';
+import { one } from '../db/queryable';
+import { listRefusals } from '../db/sites';
 import { loadVisitors } from '../db/visitors';
 import { tasks } from '../jobs/tasks';
-import type { FreshDatabase } from '../testing/freshDatabase';
-import { freshDatabase } from '../testing/freshDatabase';
-import { newUuid, openItem, pieceItem, showingItem } from '../testing/items';
+import type { CollectorUnderTest } from '../testing/collectorUnderTest';
+import { batchOf, collectorOn, collectorUnderTest, NOW, opened as open, post } from '../testing/collectorUnderTest';
+import type { openItem} from '../testing/items';
+import { newUuid, pieceItem, showingItem } from '../testing/items';
 import { eventually } from '../testing/eventually';
-import { createCollector } from './server';
 
-const DESKTOP = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
-const parts = { sendEntry: () => undefined as never, send: () => undefined as never };
-const NOW = Date.parse('2026-11-26T10:00:00Z');
-const KEY = 'sitekey123';
-let database: FreshDatabase;
-let site: Site;
-let server: FastifyInstance;
-
+let tested: CollectorUnderTest;
 beforeAll(async () => {
-  database = await freshDatabase();
-  site = await createSite(database.pool, { key: KEY, name: 'Site', addresses: ['site.example'] });
-  server = await createCollector({ pool: database.pool, parts, perMinute: 1e6, clock: () => NOW });
+  tested = await collectorUnderTest();
 });
-afterAll(async () => {
-  await server.close();
-  await database.drop();
-});
+afterAll(() => tested.end());
 
-const headers = { origin: 'http://site.example', 'user-agent': DESKTOP };
-async function post(payload: string, to = server) {
-  const response = await to.inject({ method: 'POST', url: '/c', payload, headers });
-  return {
-    status: response.statusCode,
-    retryAfter: response.headers['retry-after'],
-    answer: response.json<BatchAnswer & { error?: { code: string; message: string } }>(),
-  };
-}
-const send = async (items: unknown[], { browser = newUuid(), now = NOW }: { browser?: string; now?: number } = {}) =>
-  post(JSON.stringify({ key: KEY, browser, now, items }));
-const open = (more: Parameters<typeof openItem>[0] = {}) => openItem({ at: NOW - 60_000, ...more });
+const send: CollectorUnderTest['send'] = (...given) => tested.send(...given);
+const rows: CollectorUnderTest['rows'] = (...given) => tested.rows(...given);
 const ok = { ok: true };
-const rows = async (sql: string, ...values: unknown[]): Promise<Record<string, unknown>[]> => many(database.pool, sql, values);
 
 describe('ids of an odd clock', () => {
   test('go to the default partition, and move out of it when their month comes', async () => {
     const browser = newUuid();
-    const view = newUuid(NOW + 62 * DAY_MS);
+    // Years ahead of any day on which this runs.
+    const at = new Date(Date.now() + 1200 * DAY_MS);
+    const month = at.toISOString().slice(0, 7).replace('-', '');
+    const view = newUuid(at.getTime());
     const odd = open({ view });
     expect((await send([odd, pieceItem(odd)], { browser })).answer.items).toEqual([ok, ok]);
     const placed = () =>
@@ -63,22 +39,22 @@ describe('ids of an odd clock', () => {
         view,
       );
     expect((await placed()).map(({ part }) => part)).toEqual(['page_view_rest', 'signal_piece_rest']);
-    await database.pool.query(`select add_partitions('2027-01-10')`);
-    expect((await placed()).map(({ part }) => part)).toEqual(['page_view_202701', 'signal_piece_202701']);
+    await tested.database.pool.query(`select add_partitions($1)`, [at]);
+    expect((await placed()).map(({ part }) => part)).toEqual([`page_view_${month}`, `signal_piece_${month}`]);
     expect((await send([pieceItem(odd, { piece: 1, leave: 90_000 })], { browser })).answer.items).toEqual([ok]);
     expect(await rows(`select leave_ms from page_view where id = $1`, view)).toEqual([{ leave_ms: 90_000 }]);
-    await database.pool.query(`select add_partitions('2027-01-10')`);
+    await tested.database.pool.query(`select add_partitions($1)`, [at]);
   });
 
   test('one task of housekeeping that fails takes no other along, and says so', async () => {
-    await database.pool.query(
+    await tested.database.pool.query(
       `insert into trash (site_id, kind, id, row, deleted_at) values ($1, 'segment', 'old', '{}', now() - interval '31 days')`,
-      [site.id],
+      [tested.site.id],
     );
     const said: string[] = [];
     const helpers = {
       query: (sql: string, values: unknown[]) =>
-        sql.includes('add_partitions') ? Promise.reject(new Error('partition is in the way')) : database.pool.query(sql, values),
+        sql.includes('add_partitions') ? Promise.reject(new Error('partition is in the way')) : tested.database.pool.query(sql, values),
       logger: { info: () => undefined, error: (words: string) => said.push(words) },
     } as unknown as Helpers;
     await expect(tasks['housekeeping']?.({}, helpers as never)).rejects.toThrow('2 of 8 tasks failed');
@@ -123,15 +99,15 @@ describe('values that no database can hold', () => {
   });
 
   test('an address with a zero in it is refused, not an error', async () => {
-    expect((await server.inject({ url: '/r/%00/x' })).statusCode).toBe(400);
-    const key = await post(JSON.stringify({ key: 'a\u0000b', browser: newUuid(), now: NOW, items: [] }));
+    expect((await tested.server.inject({ url: '/r/%00/x' })).statusCode).toBe(400);
+    const key = await post(tested.server, JSON.stringify({ key: 'a\u0000b', browser: newUuid(), now: NOW, items: [] }));
     expect([key.status, key.answer.error?.code]).toEqual([404, 'site.unknown']);
   });
 
   test('what the database refuses all the same is the answer of that item, found in few steps', async () => {
-    await database.pool.query(`alter table event add constraint no_poison check (name <> 'poison')`);
+    await tested.database.pool.query(`alter table event add constraint no_poison check (name <> 'poison')`);
     const error = jest.spyOn(console, 'error').mockImplementation(() => undefined);
-    const connects = jest.spyOn(database.pool, 'connect');
+    const connects = jest.spyOn(tested.database.pool, 'connect');
     const hundreds = async () => {
       const first = open();
       const event = (name: string) => ({ kind: 'event', id: newUuid(), view: first.view, visit: first.visit, at: NOW, name, props: {} });
@@ -145,7 +121,7 @@ describe('values that no database can hold', () => {
     expect(await rows(`select count(*)::int as n from event where name = 'fine'`)).toEqual([{ n: 597 }]);
     connects.mockRestore();
     error.mockRestore();
-    await database.pool.query(`alter table event drop constraint no_poison`);
+    await tested.database.pool.query(`alter table event drop constraint no_poison`);
   });
 
   test('two views of one visit that were looked at for ever close with it', async () => {
@@ -153,11 +129,11 @@ describe('values that no database can hold', () => {
     const first = open();
     const second = open({ visit: first.visit });
     await send([first, second, ...[first, second].map((one) => pieceItem(one, { engaged: 2e9, leave: 1000 }))], { browser });
-    await database.pool.query(
+    await tested.database.pool.query(
       `update visit set last_at = now() - interval '1 hour', started_at = now() - interval '2 hours' where id = $1`,
       [first.visit],
     );
-    const helpers = { query: (sql: string) => database.pool.query(sql) } as unknown as Helpers;
+    const helpers = { query: (sql: string) => tested.database.pool.query(sql) } as unknown as Helpers;
     await tasks['close-visits']?.({}, helpers as never);
     expect(await rows(`select views, engaged_ms, closed_at is not null as closed from visit where id = $1`, first.visit)).toEqual([
       { views: 2, engaged_ms: 2 ** 31 - 1, closed: true },
@@ -175,7 +151,7 @@ describe('instants', () => {
   ])('%s: nothing lies ahead of the server or very long ago', async (_what, now, at) => {
     const odd = open({ at, visitAt: at });
     expect((await send([odd], { now })).answer.items).toEqual([ok]);
-    const { off } = await one<{ off: number }>(database.pool, `select ($2 - ms(at))::float8 as off from page_view where id = $1`, [
+    const { off } = await one<{ off: number }>(tested.database.pool, `select ($2 - ms(at))::float8 as off from page_view where id = $1`, [
       odd.view,
       NOW,
     ]);
@@ -244,16 +220,10 @@ test('parameters that the site does not keep are not kept with a lead either', a
 
 test('whoever invents origins, agents and faults fills no table', async () => {
   const agents = Array.from({ length: 260 }, (_, nth) => `robot-${nth} (+http://bots.example/bot)`);
-  for (const agent of agents)
-    await server.inject({
-      method: 'POST',
-      url: '/c',
-      payload: JSON.stringify({ key: KEY, browser: newUuid(), now: NOW, items: [] }),
-      headers: { origin: 'http://site.example', 'user-agent': agent },
-    });
+  for (const agent of agents) await post(tested.server, batchOf([]), agent);
   const [{ n } = { n: 0 }] = (await rows(`select count(*)::int as n from refused where reason = 'robot'`)) as { n: number }[];
   expect(n).toBe(201);
-  expect((await listRefusals(database.pool, site.id)).find(({ subject }) => subject === 'others')?.times).toBe(60);
+  expect((await listRefusals(tested.database.pool, tested.site.id)).find(({ subject }) => subject === 'others')?.times).toBe(60);
   const fault = (nth: number) => ({ kind: 'fault', id: newUuid(), at: NOW, entry: 'show', message: `what ${nth}` });
   const same = fault(0);
   await send([...Array.from({ length: 250 }, (_, nth) => fault(nth)), same, same, same]);
@@ -276,24 +246,24 @@ test('one browser that opens pages by the hundred is a robot: it is told, and co
   ]);
   const [{ id } = { id: 0 }] = (await rows(`select id from visitor where browser_id = $1`, browser)) as { id: number }[];
   const views = async (most?: number) =>
-    (await loadVisitors(database.pool, site.id, [id], most === undefined ? {} : { most }))[0]?.record.visits.flatMap(
+    (await loadVisitors(tested.database.pool, tested.site.id, [id], most === undefined ? {} : { most }))[0]?.record.visits.flatMap(
       (visit) => visit.views,
     );
   expect([(await views())?.length, (await views(50))?.length]).toEqual([600, 50]);
 });
 
 describe('a database in trouble', () => {
-  const collectorOn = async (options: string, more: object = {}) => {
-    const pool = new pg.Pool({ connectionString: database.url, options, max: 3 });
+  const inTrouble = async (options: string, more: object = {}) => {
+    const pool = new pg.Pool({ connectionString: tested.database.url, options, max: 3 });
     pool.on('error', () => undefined);
-    const other = await createCollector({ pool, parts, perMinute: 1e6, clock: () => NOW, ...more });
+    const other = await collectorOn(pool, more);
     return { other, end: () => other.close().then(() => pool.end()) };
   };
-  const payload = () => JSON.stringify({ key: KEY, browser: newUuid(), now: NOW, items: [open()] });
+  const payload = () => batchOf([open()]);
 
   test('that may not be written says so, with a time to come again, and its health is red', async () => {
-    const { other, end } = await collectorOn('-c default_transaction_read_only=on');
-    const { status, retryAfter, answer } = await post(payload(), other);
+    const { other, end } = await inTrouble('-c default_transaction_read_only=on');
+    const { status, retryAfter, answer } = await post(other, payload());
     expect({ status, retryAfter, code: answer.error?.code }).toEqual({ status: 503, retryAfter: '5', code: 'database.readOnly' });
     const health = await other.inject({ url: '/health' });
     expect([health.statusCode, health.json()]).toMatchObject([503, { error: { code: 'database.readOnly' } }]);
@@ -301,28 +271,28 @@ describe('a database in trouble', () => {
   });
 
   test('of which somebody holds a table says so, and is well again with the next write', async () => {
-    const { other, end } = await collectorOn('-c lock_timeout=200');
-    const holder = await database.pool.connect();
+    const { other, end } = await inTrouble('-c lock_timeout=200');
+    const holder = await tested.database.pool.connect();
     await holder.query('begin; lock table page_view in access exclusive mode');
-    const held = await post(payload(), other);
+    const held = await post(other, payload());
     expect([held.status, held.retryAfter, held.answer.error?.code]).toEqual([503, '5', 'database.locked']);
     expect((await other.inject({ url: '/health' })).statusCode).toBe(503);
     await holder.query('rollback');
     holder.release();
-    expect((await post(payload(), other)).status).toBe(200);
+    expect((await post(other, payload())).status).toBe(200);
     expect((await other.inject({ url: '/health' })).statusCode).toBe(200);
     await end();
   });
 
   test('is not asked for its health more often than once a second', async () => {
-    const query = jest.spyOn(database.pool, 'query');
-    await Promise.all(Array.from({ length: 50 }, () => server.inject({ url: '/health' })));
+    const query = jest.spyOn(tested.database.pool, 'query');
+    await Promise.all(Array.from({ length: 50 }, () => tested.server.inject({ url: '/health' })));
     expect(query.mock.calls.length).toBeLessThanOrEqual(1);
     query.mockRestore();
   });
 
   test('or not: a body that comes by drops is cut', async () => {
-    const { other, end } = await collectorOn('', { slowestMs: 300 });
+    const { other, end } = await inTrouble('', { slowestMs: 300 });
     const { port } = new URL(await other.listen({ port: 0, host: '127.0.0.1' }));
     const socket = connect(Number(port), '127.0.0.1');
     let isClosed = false;
@@ -334,79 +304,4 @@ describe('a database in trouble', () => {
     await eventually(() => isClosed, 'the slow connection is cut');
     await end();
   });
-});
-
-test('the same things in any order, in any cuts and any number of times end in the same rows', async () => {
-  const tables = ['visitor', 'visit', 'page_view', 'signal_piece', 'event', 'showing', 'outcome', 'lead', 'visitor_change', 'fault'];
-  const browser = newUuid();
-  const first = open({ at: NOW - 90_000, url: 'http://site.example/?utm_medium=email', language: 'de' });
-  const second = open({ at: NOW - 40_000, visit: first.visit, visitAt: first.visitAt, language: 'fr', zone: 'Europe/Paris' });
-
-  const showing = showingItem(first);
-  const at = (seconds: number) => NOW - 60_000 + seconds * 1000;
-  const where = { view: first.view, visit: first.visit };
-  const items = [
-    first,
-    second,
-    pieceItem(first, { piece: 0, title: 'First', watched: ['.a'], cannotScroll: true }),
-    pieceItem(first, { piece: 1, leave: 9000, adBlocker: true }),
-    pieceItem(first, { piece: 2, title: 'Later', labels: ['x'], scroll: 80, cannotScroll: false }),
-    pieceItem(second, { piece: 0, watched: ['.b', '.c'], adBlocker: false }),
-    showing,
-    { kind: 'outcome', showing: showing.id, outcome: 'clicked', at: at(1) },
-    { kind: 'event', id: newUuid(), ...where, at: at(2), name: 'booking', props: { n: 1 } },
-    { kind: 'person', id: newUuid(), at: at(3), email: 'old@post.example', traits: { plan: 'free' } },
-    { kind: 'person', id: newUuid(), at: at(4), email: 'new@post.example', customerId: 'c1', traits: { plan: 'paid' } },
-    { kind: 'mark', id: newUuid(), at: at(5), tag: 'walker', score: 3 },
-    { kind: 'form', id: newUuid(), ...where, showing: showing.id, campaign: 'camp_1', at: at(6), url: first.url, fields: { a: 'b' } },
-    { kind: 'fault', id: newUuid(), at: at(7), entry: 'show', message: 'what' },
-  ];
-  const dump = async () =>
-    Promise.all(
-      tables.map(async (table) => [
-        table,
-        (
-          await rows(
-            `select to_jsonb(t) - 'touched_at' - 'last_at' - 'received_at' as row from ${table} t where site_id = $1 order by to_jsonb(t)::text`,
-            site.id,
-          )
-        ).map(({ row }) => row),
-        table === 'visit' ? await rows(`select ms(last_at)::float8 as last from visit where site_id = $1`, site.id) : [],
-      ]),
-    );
-  const clear = () =>
-    database.pool.query(
-      `delete from signal_piece; delete from page_view; delete from outcome; delete from lead; delete from showing; delete from event; delete from fault; delete from fault_counted; delete from visitor; update site set visitors = 0`,
-    );
-  /** Until each has been taken once; what comes before what it belongs to is refused, and is sent again. */
-  const deliver = async (order: readonly number[], cuts: readonly number[]) => {
-    const missing = new Set(items.keys());
-    let turn = 0;
-    for (let from = 0; missing.size > 0; turn++) {
-      const size = cuts[turn % cuts.length] ?? 1;
-      const batch = Array.from({ length: size }, (_, nth) => order[(from + nth) % order.length] as number);
-      from += size;
-      const { answer } = await send(
-        batch.map((nth) => items[nth]),
-        { browser },
-      );
-      answer.items.forEach((item, nth) => item.ok && missing.delete(batch[nth] as number));
-      expect(turn).toBeLessThan(400);
-    }
-  };
-  await clear();
-  await deliver([...items.keys()], [items.length]);
-  const expected = await dump();
-  await fc.assert(
-    fc.asyncProperty(
-      fc.shuffledSubarray([...items.keys(), ...items.keys()], { minLength: items.length * 2 }),
-      fc.array(fc.integer({ min: 1, max: 9 }), { minLength: 1, maxLength: 5 }),
-      async (order, cuts) => {
-        await clear();
-        await deliver(order, cuts);
-        expect(await dump()).toEqual(expected);
-      },
-    ),
-    { numRuns: 25 },
-  );
 });
