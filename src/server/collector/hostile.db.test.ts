@@ -9,7 +9,7 @@ import { loadVisitors } from '../db/visitors';
 import { tasks } from '../jobs/tasks';
 import type { CollectorUnderTest } from '../testing/collectorUnderTest';
 import { batchOf, collectorOn, collectorUnderTest, NOW, opened as open, post } from '../testing/collectorUnderTest';
-import type { openItem} from '../testing/items';
+import type { openItem } from '../testing/items';
 import { newUuid, pieceItem, showingItem } from '../testing/items';
 import { eventually } from '../testing/eventually';
 
