@@ -2,7 +2,6 @@
 import type { Message } from '../src/core/messages/message';
 import { ENTRANCES, POSITIONS } from '../src/core/messages/message';
 
-export const KEY = 'formatsite';
 const ALL = { button: true, dim: true, escape: true };
 const heading = (text: string) => ({ kind: 'heading' as const, text });
 const popup = (id: string, overrides: object = {}): Message => ({
