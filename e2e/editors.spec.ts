@@ -1,7 +1,7 @@
 // Every condition of the rule language can be added, filled in and saved.
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { ask, signIn, STUDIO } from './stack';
+import { ask, openFamily, signIn, STUDIO } from './stack';
 
 async function newCampaign(page: Page): Promise<string> {
   await signIn(page);
@@ -28,7 +28,7 @@ const kindsIn = (rule: object): string[] =>
 
 test('every people condition', async ({ page }) => {
   const id = await newCampaign(page);
-  await page.getByRole('button', { name: 'People who' }).click();
+  await openFamily(page, 'People who');
   const people = page.getByRole('region', { name: 'People' });
   expect(await addAll(page, people)).toBe(21);
   // What is missing is named, and nothing is saved over it.
@@ -49,16 +49,16 @@ test('every people condition', async ({ page }) => {
   const [stored] = await ask<{ rule: { people: object } }>('select rule from campaign where id = $1', [id]);
   expect(kindsIn(stored?.rule.people ?? {})).toHaveLength(21);
   await page.reload();
-  await page.getByRole('button', { name: 'People who' }).click();
+  await openFamily(page, 'People who');
   await expect(people.getByLabel('cities', { exact: true })).toHaveValue('Graz, Munich');
   await expect(people.getByLabel('Property 1', { exact: true })).toHaveValue('nights');
 });
 
 test('every moment, and all of pacing', async ({ page }) => {
   const id = await newCampaign(page);
-  await page.getByRole('button', { name: 'Moment when' }).click();
+  await openFamily(page, 'Moment when');
   expect(await addAll(page, page.getByRole('region', { name: 'Moment' }))).toBe(11);
-  await page.getByRole('button', { name: 'Pacing how often' }).click();
+  await openFamily(page, 'Pacing how often');
   const pacing = page.getByRole('region', { name: 'Pacing' });
   await pacing.getByLabel('How often').selectOption('each');
   await pacing.getByLabel('stop once they have converted').uncheck();

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { ask, cli, databaseUrl, openStudio, signIn, STUDIO } from './stack';
+import { ask, cli, databaseUrl, openFamily, openStudio, signIn, STUDIO } from './stack';
 
 const RULE = {
   people: { kind: 'viewed', pages: [{ op: 'like', value: '/huts/*' }], times: { min: 2 } },
@@ -130,7 +130,7 @@ test('a rule that nobody fits says so, and a rule with others says what it takes
   await page.getByRole('checkbox', { name: 'with the live campaigns' }).check();
   await expect(page.getByRole('region', { name: 'Meets other campaigns' })).toContainText(/It takes no showing|loses|gains/);
   await page.getByRole('checkbox', { name: 'with the live campaigns' }).uncheck();
-  await page.getByRole('button', { name: 'Pages where' }).click();
+  await openFamily(page, 'Pages where');
   await page.getByLabel('On page 1', { exact: true }).fill('/nowhere/at/all');
   await expect(sure).toHaveText('0 showings');
   await page.getByRole('button', { name: 'Would show' }).click();

@@ -47,6 +47,15 @@ export async function untilAtWork(page: Page): Promise<void> {
   });
 }
 
+/** Opens one of the four families of a rule, and waits until it is open: the sentence above it may still be growing. */
+export async function openFamily(page: Page, name: string): Promise<void> {
+  const button = page.getByRole('button', { name });
+  await expect(async () => {
+    if ((await button.getAttribute('aria-expanded')) !== 'true') await button.click();
+    expect(await button.getAttribute('aria-expanded')).toBe('true');
+  }).toPass();
+}
+
 /** A browser of its own, as every visitor has one. */
 export async function newVisitor(
   browser: Browser,

@@ -3,6 +3,7 @@ import {
   ask,
   moveToLeave,
   newVisitor,
+  openFamily,
   popup,
   scrollTo,
   settled,
@@ -35,14 +36,14 @@ test('a marketer makes a segment and a campaign, and publishes them', async ({ p
   await page.getByRole('button', { name: 'New campaign', exact: true }).click();
   await page.waitForURL('**/campaigns/camp_*');
   await page.getByLabel('Name of the campaign').fill('Hut news');
-  await page.getByRole('button', { name: 'People who' }).click();
+  await openFamily(page, 'People who');
   const people = page.getByRole('region', { name: 'People' });
   await people.getByRole('button', { name: 'Add a condition' }).click();
   await page.getByRole('menuitem', { name: 'Is in a segment' }).click();
   await people.getByLabel('Segment').selectOption({ label: 'Looking at huts' });
-  await page.getByRole('button', { name: 'Pages where' }).click();
+  await openFamily(page, 'Pages where');
   await page.getByLabel('On page 1', { exact: true }).fill('/huts/**');
-  await page.getByRole('button', { name: 'Moment when' }).click();
+  await openFamily(page, 'Moment when');
   const moment = page.getByRole('region', { name: 'Moment' });
   for (const [offer, field, value] of [
     ['After some time', 'Seconds', '5'],

@@ -78,7 +78,6 @@ export function RulePanel({
           offersFor={phraseOffers}
           onPick={onPick}
         />
-        <Findings findings={findings} phrases={phrases} onFix={(fix) => onRule(applyFix(draft.rule, fix))} />
       </section>
       <div className="flex flex-wrap gap-2" role="group" aria-label="Edit">
         {FAMILIES.map(([family, name, question]) => (
@@ -92,6 +91,8 @@ export function RulePanel({
           </button>
         ))}
       </div>
+      {/* Under what is clicked to edit: a finding that comes must not move that away from under one's hand. */}
+      <Findings findings={findings} phrases={phrases} onFix={(fix) => onRule(applyFix(draft.rule, fix))} />
       <div className={`grid gap-5 ${open ? 'xl:grid-cols-[460px_minmax(0,1fr)] lg:grid-cols-[420px_minmax(0,1fr)]' : ''}`}>
         {open && <FamilyEditor campaign={id} family={open} rule={draft.rule} onChange={onRule} />}
         <div className="grid min-w-0 grid-cols-1 content-start gap-3">
