@@ -91,11 +91,11 @@ export function RulePanel({
           </button>
         ))}
       </div>
-      {/* Under what is clicked to edit: a finding that comes must not move that away from under one's hand. */}
-      <Findings findings={findings} phrases={phrases} onFix={(fix) => onRule(applyFix(draft.rule, fix))} />
       <div className={`grid gap-5 ${open ? 'xl:grid-cols-[460px_minmax(0,1fr)] lg:grid-cols-[420px_minmax(0,1fr)]' : ''}`}>
         {open && <FamilyEditor campaign={id} family={open} rule={draft.rule} onChange={onRule} />}
         <div className="grid min-w-0 grid-cols-1 content-start gap-3">
+          {/* Beside what is clicked to edit: a finding that comes must not move that away from under one's hand. */}
+          <Findings findings={findings} phrases={phrases} onFix={(fix) => onRule(applyFix(draft.rule, fix))} />
           <RehearsalHead
             report={report}
             isRunning={isRunning}

@@ -20,7 +20,7 @@ export function Findings({
   if (findings.length === 0) return null;
   const order: readonly Finding['severity'][] = ['never', 'hardly', 'note'];
   return (
-    <ul className="mt-3 grid gap-2" aria-label="What stands out">
+    <ul className="grid gap-2" aria-label="What stands out">
       {[...findings]
         .sort((a, b) => order.indexOf(a.severity) - order.indexOf(b.severity))
         .map(({ code, severity, message, fix, path, other }) => (

@@ -103,12 +103,6 @@ export function SegmentEditor({
           offersFor={offersFor}
           onPick={(offer) => setPeople(offer.addTo(isEmpty(draft.people) ? {} : { people: draft.people }).people)}
         />
-        <Findings
-          isSegment
-          findings={findings}
-          phrases={phrases}
-          onFix={(fix) => setPeople(applyFix<{ people?: Draft['people'] }>({ people: draft.people }, fix).people)}
-        />
       </section>
       <div className="grid grid-cols-1 gap-4 lg:grid-cols-[minmax(0,1fr)_320px]">
         <div className="grid min-w-0 grid-cols-1 content-start gap-4">
@@ -141,6 +135,12 @@ export function SegmentEditor({
           )}
         </div>
         <div className="grid content-start gap-4">
+          <Findings
+            isSegment
+            findings={findings}
+            phrases={phrases}
+            onFix={(fix) => setPeople(applyFix<{ people?: Draft['people'] }>({ people: draft.people }, fix).people)}
+          />
           <Size size={size} />
           <SegmentTrend segment={draft} isReady={isReady} />
           <SegmentContributions segment={draft} isReady={isReady} />
