@@ -1,7 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { COLLECTOR_ENDPOINTS, collectorDocument } from './collector';
-import { ENDPOINTS, openApiDocument } from './document';
+import { openApiDocument } from './document';
+import { ENDPOINTS } from './endpoints';
 
 const app = join(__dirname, '../../app');
 const published = join(__dirname, '../../../docs/openapi.json');

@@ -1,0 +1,311 @@
+import type { z } from 'zod';
+import { TERM_KINDS } from '@/core/visits/filter';
+import * as requests from '../http/requests';
+import type { Json } from './shapes';
+import { ref, schemaOf } from './shapes';
+
+// Every request of the studio's API in words and schemas; document.ts makes one document of them.
+export type Method = 'get' | 'post' | 'put' | 'delete';
+
+export interface Endpoint {
+  readonly summary: string;
+  /** Who may: every member, or owners and editors. */
+  readonly edits?: true;
+  readonly body?: Json;
+  readonly query?: Readonly<Record<string, Json>>;
+  readonly answers: string;
+  readonly type?: string;
+}
+
+const text: Json = { type: 'string', minLength: 1, maxLength: 200 };
+const revision: Json = {
+  type: 'integer',
+  minimum: 1,
+  description: 'The revision that was read; an older one than the stored is refused with 409.',
+};
+const days: Json = { enum: [7, 30, 90] };
+const queryOf = (schema: z.ZodObject): Record<string, Json> =>
+  Object.fromEntries(Object.entries(schema.shape).map(([name, one]) => [name, schemaOf(one as z.ZodType)]));
+const and = (one: Json, properties: Readonly<Record<string, Json>>): Json => ({
+  allOf: [one, { type: 'object', properties, required: Object.keys(properties) }],
+});
+const places = (name: string): string => `A place as \`${name}\` is drawn on the map: a GeoJSON polygon or multipolygon, or a circle.`;
+
+/** Every request of the studio's API, by path and method; a test holds it to the routes that there are. */
+export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>>>> = {
+  '/api/today': {
+    get: {
+      summary: 'Today beside a usual day, and what needs attention',
+      query: queryOf(requests.todaySchema),
+      answers: 'Running totals by hour, and a list of what is off with its reason and fix',
+    },
+  },
+  '/api/live': {
+    get: {
+      summary: 'Who is on the site and what happens there',
+      answers: 'Events `news` (what changed, every two seconds) and `trouble`',
+      type: 'text/event-stream',
+    },
+  },
+  '/api/visits': {
+    get: {
+      summary: 'Recorded visits that meet all terms, newest first',
+      query: {
+        ...queryOf(requests.visitsPageSchema),
+        ...Object.fromEntries(
+          TERM_KINDS.map((kind) => [kind, { type: 'array', items: { type: 'string', maxLength: kind === 'who' ? 4000 : 300 } }]),
+        ),
+      },
+      answers: 'How many visits and visitors there are, and the visits asked for',
+    },
+  },
+  '/api/visits/some': {
+    post: {
+      summary: 'Recorded visits by their ids',
+      body: schemaOf(requests.someVisitsSchema),
+      answers: 'The visits with their page views, signals and showings',
+    },
+  },
+  '/api/visitors/{id}/why': {
+    get: {
+      summary: 'Why each campaign shows or not at an instant of a page view',
+      query: { view: { type: 'string', format: 'uuid' }, t: { type: 'number', minimum: 0, description: 'ms since the page was opened' } },
+      answers: 'For every campaign its rule as a tree with the facts found, and the first cause of silence',
+    },
+  },
+  '/api/segments': {
+    post: { summary: 'A new segment', edits: true, body: and(ref('Segment'), { name: text }), answers: 'The segment with its id' },
+  },
+  '/api/segments/{id}': {
+    get: { summary: 'A segment', answers: 'The segment with its revision, and the campaigns and segments that name it' },
+    put: {
+      summary: 'Save a segment',
+      edits: true,
+      body: and(ref('Segment'), { name: text, revision }),
+      answers: 'The segment with its new revision',
+    },
+    delete: { summary: 'Delete a segment that nothing names', edits: true, answers: 'Nothing more' },
+  },
+  '/api/segments/import': {
+    post: {
+      summary: 'Bring segments in, all or none',
+      edits: true,
+      body: {
+        anyOf: [
+          and(ref('Segment'), { name: text }),
+          { type: 'array', items: and(ref('Segment'), { name: text }), minItems: 1, maxItems: 500 },
+        ],
+      },
+      answers: 'The new ids and names',
+    },
+  },
+  '/api/segments/size': {
+    post: {
+      summary: 'How many people a segment under way holds',
+      body: ref('Segment'),
+      answers: 'People, of how many, of how many it is unknown, and some of their visits',
+    },
+  },
+  '/api/segments/contributions': {
+    post: {
+      summary: 'What each condition of a segment under way takes',
+      body: ref('Segment'),
+      answers: 'How many more people there would be without each',
+    },
+  },
+  '/api/segments/trend': {
+    post: {
+      summary: 'A segment under way over the last days',
+      body: and(ref('Segment'), { days: { type: 'integer', minimum: 1, maximum: 90 } }),
+      answers: 'Its size at each midnight, and in the last 7 and 30 days',
+    },
+  },
+  '/api/segments/sizes': {
+    get: {
+      summary: 'The size of every segment',
+      answers: 'Line by line as they are counted: people and visitors on record, by id and revision',
+      type: 'application/x-ndjson',
+    },
+  },
+  '/api/segments/trends': {
+    get: { summary: 'Every segment over the last 30 days', answers: 'Sizes at each midnight, by id and revision' },
+  },
+  '/api/segments/overlap': {
+    post: {
+      summary: 'How many people any two segments share',
+      body: {
+        type: 'object',
+        properties: { segments: { type: 'array', items: { type: 'string' }, maxItems: 19 }, draft: ref('Segment') },
+        additionalProperties: false,
+      },
+      answers: 'The segments, and a matrix of people in both; a draft comes first',
+    },
+  },
+  '/api/campaigns': { post: { summary: 'A new campaign, switched off', edits: true, body: ref('Campaign'), answers: 'Its id' } },
+  '/api/campaigns/{id}': {
+    put: { summary: 'Save a campaign', edits: true, body: and(ref('Campaign'), { revision }), answers: 'Its new revision' },
+    post: {
+      summary: 'Switch a campaign on or off',
+      edits: true,
+      body: schemaOf(requests.statusSchema),
+      answers: 'Nothing more; visitors see it with the next release',
+    },
+    delete: { summary: 'Delete a campaign that is switched off', edits: true, answers: 'Nothing more' },
+  },
+  '/api/campaigns/order': {
+    put: { summary: 'Put all campaigns in an order', edits: true, body: schemaOf(requests.orderSchema), answers: 'Nothing more' },
+  },
+  '/api/campaigns/order/rehearse': {
+    post: {
+      summary: 'Rehearse all live campaigns together',
+      body: {
+        type: 'object',
+        properties: { campaigns: { type: 'array', items: { type: 'string' } }, budget: ref('Budget'), days },
+        required: ['campaigns', 'budget', 'days'],
+        additionalProperties: false,
+      },
+      answers: 'Line by line, each in place of the one before: what each campaign shows together, alone, and what takes the rest',
+      type: 'application/x-ndjson',
+    },
+  },
+  '/api/lint': {
+    post: {
+      summary: 'What is wrong with a rule or a segment, by what the site has on record',
+      body: schemaOf(requests.lintSchema),
+      answers: 'Findings, each with its severity, the path of its node and, where there is one, the change that fixes it',
+    },
+  },
+  '/api/rehearse': {
+    post: {
+      summary: 'Rehearse a rule over recorded visits',
+      body: {
+        type: 'object',
+        properties: {
+          campaign: text,
+          place: { type: 'string', pattern: '^(overlay|top|bottom|corner|none|slot:.+)$' },
+          rule: ref('Rule'),
+          days,
+          withOthers: { type: 'boolean', description: 'Among the live campaigns, in their order and under the budget' },
+        },
+        required: ['campaign', 'place', 'rule', 'days', 'withOthers'],
+        additionalProperties: false,
+      },
+      answers: 'Line by line, each in place of the one before: counts, steps, every condition left out once, when and where it shows',
+      type: 'application/x-ndjson',
+    },
+  },
+  '/api/rehearse/visits': {
+    get: {
+      summary: 'The recorded visits of the last days, to rehearse over in the browser',
+      query: { days },
+      answers: 'The length of the columns in four bytes, the columns, the visits’ ids; an entity tag names the snapshot',
+      type: 'application/octet-stream',
+    },
+  },
+  '/api/rehearse/answers': {
+    post: {
+      summary: 'What people conditions say of each view of such a snapshot',
+      body: schemaOf(requests.answersSchema),
+      answers: 'For each condition its answers (base64), with page sets, budget and campaigns; whether the snapshot is still kept',
+    },
+  },
+  '/api/editing': {
+    post: {
+      summary: 'Say that something is open in an editor',
+      body: schemaOf(requests.editingSchema),
+      answers: 'Who else has it open, and the revision that is stored',
+    },
+  },
+  '/api/trash': {
+    post: { summary: 'Bring back what was deleted', edits: true, body: schemaOf(requests.binSchema), answers: 'Nothing more' },
+  },
+  '/api/releases': { post: { summary: 'Publish a release', edits: true, body: schemaOf(requests.releaseSchema), answers: 'Its number' } },
+  '/api/page-sets': { post: { summary: 'A new page set', edits: true, body: schemaOf(requests.pageSetSchema), answers: 'Its id' } },
+  '/api/page-sets/{id}': {
+    put: { summary: 'Save a page set', edits: true, body: schemaOf(requests.changedPageSetSchema), answers: 'Its new revision' },
+    delete: { summary: 'Delete a page set that nothing names', edits: true, answers: 'Nothing more' },
+  },
+  '/api/places': {
+    post: { summary: 'A new place', edits: true, body: schemaOf(requests.newPlaceSchema), answers: `Its id. ${places('shape')}` },
+  },
+  '/api/places/{id}': {
+    put: { summary: 'Save a place', edits: true, body: schemaOf(requests.changedPlaceSchema), answers: 'Its new revision' },
+    delete: { summary: 'Delete a place that nothing names', edits: true, answers: 'Nothing more' },
+  },
+  '/api/places/count': {
+    post: {
+      summary: 'How many recent visitors are in a shape',
+      body: schemaOf(requests.placeCountSchema),
+      answers: 'Inside, located in all, and how exact half of the positions are',
+    },
+  },
+  '/api/places/import': {
+    post: {
+      summary: 'Bring places in as GeoJSON, all or none',
+      edits: true,
+      body: {
+        type: 'object',
+        description: 'A Feature or a FeatureCollection (RFC 7946); a Point with a `radius` among its properties is a circle',
+      },
+      answers: 'The new ids and names',
+    },
+  },
+  '/api/map/borders': { get: { summary: 'The borders of the Earth’s countries', answers: 'TopoJSON' } },
+  '/api/map/towns': {
+    get: {
+      summary: 'Towns whose name begins so, or the largest in sight',
+      query: {
+        text: { type: 'string', maxLength: 100 },
+        west: { type: 'number' },
+        south: { type: 'number' },
+        east: { type: 'number' },
+        north: { type: 'number' },
+      },
+      answers: 'Name, country, people and position, the largest first',
+    },
+  },
+  '/api/map/visitors': { get: { summary: 'Where the visitors of the last 30 days were', answers: 'Positions with how many people' } },
+  '/api/search': {
+    get: {
+      summary: 'Everything of the site whose name contains a text',
+      query: queryOf(requests.searchSchema),
+      answers: 'Segments, campaigns, page sets, places, visitors, leads and pages',
+    },
+  },
+  '/api/site/addresses': {
+    put: { summary: 'The site’s addresses', edits: true, body: schemaOf(requests.addressesSchema), answers: 'Nothing more' },
+  },
+  '/api/site/budget': {
+    put: {
+      summary: 'What all campaigns together may show',
+      edits: true,
+      body: ref('Budget'),
+      answers: 'Nothing more; visitors see it with the next release',
+    },
+  },
+  '/api/site/privacy': {
+    put: {
+      summary: 'Consent, and the parameters that are kept',
+      edits: true,
+      body: schemaOf(requests.privacySchema),
+      answers: 'Nothing more',
+    },
+  },
+  '/api/site/check': {
+    get: {
+      summary: 'Whether the script is on the site',
+      answers: 'Where it was seen, what was turned away, its faults, the release that is live',
+    },
+  },
+  '/leads.csv': { get: { summary: 'All leads', answers: 'CSV (RFC 4180)', type: 'text/csv' } },
+  '/segments.json': { get: { summary: 'All segments, or the one named', query: { id: { type: 'string' } }, answers: 'Segments' } },
+  '/places.geojson': {
+    get: {
+      summary: 'All places, or the one named',
+      query: { id: { type: 'string' } },
+      answers: 'GeoJSON (RFC 7946)',
+      type: 'application/geo+json',
+    },
+  },
+  '/openapi.json': { get: { summary: 'This document', answers: 'OpenAPI 3.1' } },
+};
