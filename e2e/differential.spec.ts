@@ -63,6 +63,8 @@ const BODY = `<h1>Shop</h1><p id="a">Here</p><div style="height:2400px"></div><p
 test(`generated rules on generated visits: the script shows what the core says of what it recorded (seed ${seed})`, async ({ browser }) => {
   const shop = await openShop(browser, { '/': { body: BODY } });
   const { page } = shop;
+  // So that what the page has got can be waited for.
+  shop.isLong = true;
   // The page's clock stands still until it is moved: what is decided once the parts have come is decided at the very opening.
   const start = Date.parse('2026-11-25T10:00:00Z');
   await page.clock.install({ time: start });
@@ -106,7 +108,7 @@ test(`generated rules on generated visits: the script shows what the core says o
       item.kind === 'showing' && item.view === view.view ? [`${item.campaign} ${item.at - view.at}`] : [],
     );
     const replayed = replayView(
-      { at: view.at, signals, leave: last?.leave ?? 0, before: { watched: shop.release.watch, cannotScroll: last?.cannotScroll } },
+      { at: view.at, signals, leave: last?.leave ?? 0, before: { watched: shop.release.watch } },
       {
         candidates: campaigns.map(({ id, place, moment: when, pacing: paced }) => ({
           id,

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect, test } from '@playwright/test';
 import { startDatabase, stopDatabase } from './database';
-import { STUDIO, ask, isUp, killCollector, openStudio, signIn, untilAtWork, uptimeOf } from './stack';
+import { STUDIO, ask, isUp, killProcess, openStudio, signIn, untilAtWork, uptimeOf } from './stack';
 
 const SITE = `(select id from site where key = 'tarnhollowdemo')`;
 const ODD = ['שלום עולם — قائمة المقارنة', '👩‍👩‍👧‍👦 Familien & <b>Freunde</b>', 'W'.repeat(200), '比較している人々'];
@@ -10,12 +10,32 @@ test('a process that dies is started again, and Today says so', async ({ page })
   // One that has only just been started is not tried again: it has been up for long enough by then.
   await expect.poll(() => uptimeOf('collector')).toBeGreaterThan(3);
   const wentDown = expect.poll(isUp, { intervals: [10] }).toBe(false);
-  await killCollector();
+  killProcess('collector');
   await wentDown;
   await expect.poll(isUp).toBe(true);
   await signIn(page);
   await expect(page.getByText(/^The collector was started again/)).toBeVisible();
   await expect(page.getByText(/It had ended by itself, with 137\./)).toBeVisible();
+});
+
+test('while what counts is away a screen says so, and counts again once it is back', async ({ page }) => {
+  await signIn(page);
+  await openStudio(page, '/segments/seg_readers');
+  const size = page.getByRole('region', { name: 'Size' });
+  await expect(size).toContainText('people now');
+  await expect.poll(() => uptimeOf('analysis')).toBeGreaterThan(3);
+  const ask = (within: number) =>
+    page.request.post(`${STUDIO}/api/segments/size`, {
+      headers: { origin: STUDIO },
+      data: { lookback: 30, people: { kind: 'visits', times: { min: within } } },
+    });
+  expect((await ask(2)).status()).toBe(200);
+  killProcess('analysis');
+  const away = await ask(3);
+  expect([away.status(), await away.json()]).toEqual([503, { error: expect.objectContaining({ code: 'analysis.away' }) }]);
+  await expect.poll(async () => (await ask(3)).status()).toBe(200);
+  await openStudio(page, '/segments/seg_readers');
+  await expect(size).toContainText('people now');
 });
 
 test('while the database is away an open editor keeps what is typed, and saves it when the database is back', async ({ page }) => {

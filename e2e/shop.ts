@@ -2,7 +2,8 @@
 // headers, host pages and releases of every kind, and hundreds of them.
 import { readFileSync } from 'node:fs';
 import type { Browser, BrowserContext, Page } from '@playwright/test';
-import type { Release } from '../src/core/release/release';
+import type { BlockOf } from '../src/core/messages/block';
+import type { Release, ReleasedCampaign } from '../src/core/release/release';
 import type { BatchAnswer, Item, DecisionContext } from '../src/core/wire/items';
 import { unpackSignals } from '../src/core/wire/pack';
 import { newVisitor, settled } from './stack';
@@ -24,16 +25,38 @@ export interface Shop {
   requests: number;
   /** While true the collector answers without what to decide in. */
   isSilent: boolean;
+  /** While true the release is not told in the answer: the page fetches it. */
+  isLong: boolean;
 }
 
 export const emptyRelease: Release = { version: 1, number: 1, budget: {}, campaigns: [], watch: [], values: [] };
+
+/** A campaign of one message, for everybody on every page, some seconds after its opening and again whenever it fits. */
+export const campaignOf = (id: string, message: ReleasedCampaign['flow']['messages'][number], seconds: number): ReleasedCampaign => ({
+  id,
+  place: message.format === 'banner' ? 'top' : 'overlay',
+  pages: {},
+  moment: { kind: 'delay', seconds },
+  pacing: { again: 'always' },
+  goal: { kind: 'form' },
+  flow: { start: message.id, messages: [message] },
+});
+
+export const CLOSES = { button: true, dim: true, escape: true };
+
+export const EMAIL_FORM: BlockOf<'form'> = {
+  kind: 'form',
+  fields: [{ kind: 'email', name: 'email', label: 'Email', required: true }],
+  submit: 'Send',
+  thanks: 'Thanks',
+};
 
 export interface ShopPage {
   readonly body?: string;
   readonly head?: string;
   readonly headers?: Record<string, string>;
-  /** Attributes of the script tag. */
-  readonly script?: string;
+  /** Attributes of the script tag; null for a page without the script. */
+  readonly script?: string | null;
 }
 
 /** `pages` by path; a path that is not there gets a plain page. */
@@ -43,7 +66,18 @@ export async function openShop(
   options: Parameters<Browser['newContext']>[0] = {},
 ): Promise<Shop> {
   const { context, page } = await newVisitor(browser, options);
-  const shop: Shop = { context, page, items: [], errors: [], release: emptyRelease, decides: {}, isUp: true, requests: 0, isSilent: false };
+  const shop: Shop = {
+    context,
+    page,
+    items: [],
+    errors: [],
+    release: emptyRelease,
+    decides: {},
+    isUp: true,
+    requests: 0,
+    isSilent: false,
+    isLong: false,
+  };
   const seen = new Set<string>();
   page.on('pageerror', (error) => shop.errors.push(error.message));
   await context.route(`${SHOP}/**`, (route) => {
@@ -52,7 +86,7 @@ export async function openShop(
     return route.fulfill({
       contentType: 'text/html; charset=utf-8',
       headers,
-      body: `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Shop</title>${head}<script async src="${COLLECTOR}/page.js" data-site="shop" ${script}></script></head><body>${body}</body></html>`,
+      body: `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Shop</title>${head}${script === null ? '' : `<script async src="${COLLECTOR}/page.js" data-site="shop" ${script}></script>`}</head><body>${body}</body></html>`,
     });
   });
   await context.route(`${COLLECTOR}/**`, (route) => {
@@ -67,7 +101,8 @@ export async function openShop(
     if (pathname.startsWith('/r/')) return route.fulfill({ contentType: 'application/json', headers, body: JSON.stringify(shop.release) });
     shop.requests++;
     if (!shop.isUp) return route.fulfill({ status: 503, headers: { ...headers, 'retry-after': '1' }, body: '{}' });
-    const { items } = JSON.parse(route.request().postData() ?? '{}') as { items: Item[] };
+    const { items, has } = JSON.parse(route.request().postData() ?? '{}') as { items: Item[]; has?: string };
+    if (!Array.isArray(items)) return route.fulfill({ status: 400, headers, body: '{}' });
     for (const given of items) {
       const item = given.kind === 'piece' ? { ...given, signals: unpackSignals(given.signals) as typeof given.signals } : given;
       const key = JSON.stringify([
@@ -83,6 +118,7 @@ export async function openShop(
     const asks = items.length === 0 || items.some(({ kind }) => ['open', 'event', 'person', 'mark', 'form'].includes(kind));
     const context: DecisionContext = {
       release: { number: shop.release.number, hash },
+      ...(has !== hash && !shop.isLong ? { document: shop.release } : {}),
       facts: [],
       pacing: { campaigns: {} },
       ...shop.decides,

@@ -78,6 +78,8 @@ async function act(page: Page, signal: Signal & { what?: string }): Promise<void
       );
     case 'seen':
       return; // Scrolling brings it.
+    case 'whole':
+      return; // So does waiting.
   }
 }
 

@@ -185,10 +185,11 @@ export function uptimeOf(name: string): number {
   return Number(readFileSync('/proc/uptime', 'utf8').split(' ')[0]) - started;
 }
 
-/** Ends the collector as a fault of its own or the system would: by itself, unasked. */
-export async function killCollector(): Promise<void> {
-  const keeper = pidOf('collector');
-  const [child] = readFileSync(`/proc/${keeper}/task/${keeper}/children`, 'utf8').split(' ');
+/** Ends a process as a fault of its own or the system would: by itself, unasked. */
+export function killProcess(name: string): void {
+  const keeper = pidOf(name);
+  const [child] = readFileSync(`/proc/${keeper}/task/${keeper}/children`, 'utf8').trim().split(' ');
+  if (!child) throw new Error(`The ${name} is not running`);
   process.kill(Number(child), 'SIGKILL');
 }
 

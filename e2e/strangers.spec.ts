@@ -1,36 +1,21 @@
 // Pages with keys, built-ins and habits of their own, and tabs that are left alone.
 import { expect, test } from '@playwright/test';
 import type { Release, ReleasedCampaign } from '../src/core/release/release';
-import { emptyRelease, enter, openShop, SHOP } from './shop';
+import { campaignOf, CLOSES, EMAIL_FORM, emptyRelease, enter, openShop, SHOP } from './shop';
 import { settled } from './stack';
 
 const TALL = '<main style="height:3000px"><h1>Shop</h1></main>';
 
-const campaign = (id: string, message: ReleasedCampaign['flow']['messages'][number], seconds: number): ReleasedCampaign => ({
-  id,
-  place: message.format === 'banner' ? 'top' : 'overlay',
-  pages: {},
-  moment: { kind: 'delay', seconds },
-  pacing: { again: 'always' },
-  goal: { kind: 'form' },
-  flow: { start: message.id, messages: [message] },
-});
-const closes = { button: true, dim: true, escape: true };
-const form = campaign(
+const form = campaignOf(
   'form',
-  {
-    id: 'form',
-    format: 'popup',
-    dim: false,
-    closes,
-    blocks: [
-      { kind: 'heading', text: 'Hello' },
-      { kind: 'form', fields: [{ kind: 'email', name: 'email', label: 'Email', required: true }], submit: 'Send', thanks: 'Thanks' },
-    ],
-  },
+  { id: 'form', format: 'popup', dim: false, closes: CLOSES, blocks: [{ kind: 'heading', text: 'Hello' }, EMAIL_FORM] },
   0.2,
 );
-const banner = campaign('banner', { id: 'banner', format: 'banner', edge: 'top', closes, blocks: [{ kind: 'text', text: 'News' }] }, 0.1);
+const banner = campaignOf(
+  'banner',
+  { id: 'banner', format: 'banner', edge: 'top', closes: CLOSES, blocks: [{ kind: 'text', text: 'News' }] },
+  0.1,
+);
 const releaseOf = (...campaigns: ReleasedCampaign[]): Release => ({ ...emptyRelease, campaigns, budget: { gapSeconds: 1 } });
 
 const KEYS = `<script>
@@ -152,9 +137,9 @@ test('a collector that names a release and says nothing of it is asked a few tim
   await shop.context.close();
 });
 
-const pushing = campaign(
+const pushing = campaignOf(
   'push',
-  { id: 'push', format: 'banner', edge: 'top', pushes: true, closes, blocks: [{ kind: 'text', text: 'Pushed' }] },
+  { id: 'push', format: 'banner', edge: 'top', pushes: true, closes: CLOSES, blocks: [{ kind: 'text', text: 'Pushed' }] },
   0.1,
 );
 const BODIES: Readonly<Record<string, { head: string; body: string; under?: string }>> = {
@@ -192,7 +177,7 @@ test('what a page writes from right to left is heeded on its body, and around a 
     '/body': { body: `<script>document.body.dir = 'rtl'</script>${TALL}` },
     '/slot': { body: `<div dir="rtl"><div data-crindle-slot="offer"></div></div>${TALL}` },
   });
-  const inset = campaign(
+  const inset = campaignOf(
     'inset',
     { id: 'inset', format: 'inset', into: { slot: 'offer' }, closes: { button: false }, blocks: [{ kind: 'text', text: 'Offer' }] },
     0.1,
@@ -202,5 +187,182 @@ test('what a page writes from right to left is heeded on its body, and around a 
   await expect(shop.page.locator('[data-crindle] .popup')).toHaveAttribute('dir', 'rtl');
   await enter(shop, '/slot');
   await expect(shop.page.locator('[data-crindle] .inset')).toHaveAttribute('dir', 'rtl');
+  await shop.context.close();
+});
+
+const chat = campaignOf(
+  'chat',
+  {
+    id: 'chat',
+    format: 'chat',
+    sender: { name: 'Ilse' },
+    bubble: 'Can we help?',
+    conversation: { steps: [{ id: 'a', says: 'What do you look for?', asks: { kind: 'text', field: 'what' } }] },
+  },
+  0.6,
+);
+
+test('a chat that comes while a dialog is open waits behind it, and can be used once it is closed', async ({ browser }) => {
+  const shop = await openShop(browser, { '/': { body: TALL } });
+  const modal = { ...form, flow: { ...form.flow, messages: form.flow.messages.map((one) => ({ ...one, dim: true })) } } as ReleasedCampaign;
+  shop.release = releaseOf(modal, { ...chat, place: 'corner' });
+  await enter(shop);
+  const { page } = shop;
+  await expect(page.getByLabel('Email')).toBeVisible();
+  await expect.poll(() => shop.items.filter(({ kind }) => kind === 'showing')).toHaveLength(2);
+  await settled(page);
+  const bubble = page.locator('[data-crindle] .chat .bubble');
+  await expect(bubble).toBeHidden();
+  await page.getByLabel('Email').fill('walker@post.example');
+  await page.keyboard.press('Escape');
+  await expect(page.getByLabel('Email')).toBeHidden();
+  await bubble.click();
+  await expect(page.getByText('What do you look for?')).toBeVisible();
+  // What is written in a chat is as little the page's as in a form.
+  await page.getByRole('textbox').fill('');
+  await page.evaluate(() => {
+    const heard: string[] = [];
+    Object.assign(window, { heard });
+    for (const type of ['keydown', 'input']) addEventListener(type, () => heard.push(type));
+  });
+  await page.keyboard.type('a hut');
+  await expect(page.getByRole('textbox')).toHaveValue('a hut');
+  expect(await page.evaluate(() => (window as unknown as { heard: string[] }).heard)).toEqual([]);
+  await shop.context.close();
+});
+
+test('what stands in a page that a framework then draws anew is put back, once', async ({ browser }) => {
+  const again = `<script>
+    window.left = 2;
+    new MutationObserver(() => {
+      const slot = document.querySelector('[data-crindle-slot]');
+      if (slot && slot.querySelector('[data-crindle]') && window.left-- > 0) slot.replaceChildren('Sent by the server');
+    }).observe(document, { childList: true, subtree: true });
+  </script>`;
+  const shop = await openShop(browser, { '/': { head: again, body: `<div data-crindle-slot="offer">Sent by the server</div>${TALL}` } });
+  const inset = campaignOf(
+    'inset',
+    { id: 'inset', format: 'inset', into: { slot: 'offer' }, closes: { button: true }, blocks: [{ kind: 'text', text: 'Offer' }] },
+    0,
+  );
+  shop.release = releaseOf({ ...inset, place: 'slot:offer' });
+  const { page } = shop;
+  await page.goto(SHOP);
+  await page.waitForFunction('left <= 0');
+  await expect(page.getByText('Sent by the server')).toBeVisible();
+  // Nor once more, however often the page changes.
+  await page.evaluate(() => document.body.append('More'));
+  await page.waitForLoadState('networkidle');
+  await expect(page.getByText('Offer')).toHaveCount(0);
+  await shop.context.close();
+});
+
+test('an address that is replaced again and again is one page; a click belongs to the page that it leaves', async ({ browser }) => {
+  const go = `<script>addEventListener('click', ({ target }) => target.id === 'go' && history.pushState({}, '', '/huts'), true)</script>`;
+  const shop = await openShop(browser, { '/map': { head: go, body: `<button id="go">Go</button>${TALL}` } });
+  await enter(shop, '/map');
+  const { page } = shop;
+  await page.evaluate(async () => {
+    for (let step = 0; step < 20; step++) {
+      history.replaceState({}, '', `/map?at=${step}`);
+      await new Promise(requestAnimationFrame);
+    }
+  });
+  const opened = () => shop.items.flatMap((item) => (item.kind === 'open' ? [item.url.replace(SHOP, '')] : []));
+  await expect.poll(opened).toEqual(['/map', '/map?at=19']);
+  await page.click('#go');
+  await expect.poll(opened).toEqual(['/map', '/map?at=19', '/huts']);
+  await enter(shop, '/plain');
+  const viewOf = (url: string) => shop.items.find((item) => item.kind === 'open' && item.url === SHOP + url) as { view: string };
+  const clicks = () =>
+    shop.items.flatMap((item) =>
+      item.kind === 'piece' && item.signals.some((signal) => signal.s === 'click' && signal.what === 'button#go') ? [item.view] : [],
+    );
+  await expect.poll(clicks).toEqual([viewOf('/map?at=19').view]);
+  await shop.context.close();
+});
+
+test('a frame that is not displayed counts no view until it is', async ({ browser }) => {
+  const shop = await openShop(browser, {
+    '/': { body: `<iframe src="${SHOP}/inner" title="Inner" style="display:none"></iframe>${TALL}` },
+  });
+  await enter(shop);
+  const opened = () => shop.items.flatMap((item) => (item.kind === 'open' ? [item.url.replace(SHOP, '')] : []));
+  await shop.page.frameLocator('iframe').locator('body').waitFor({ state: 'attached' });
+  await settled(shop.page);
+  expect(opened()).toEqual(['/']);
+  await shop.page.evaluate(() => document.querySelector('iframe')?.removeAttribute('style'));
+  await expect.poll(opened).toEqual(['/', '/inner']);
+  await shop.context.close();
+});
+
+test('with a finger, a quick way back up in a scroller of the page’s own is moving to leave', async ({ browser }) => {
+  const app = '<div id="app" style="height:100vh;overflow:auto"><div style="height:4000px">Shop</div></div>';
+  const shop = await openShop(
+    browser,
+    { '/': { head: '<style>body{margin:0;overflow:hidden}</style>', body: app } },
+    { hasTouch: true, isMobile: true },
+  );
+  await enter(shop);
+  const { page } = shop;
+  const scroll = (to: number) =>
+    page.evaluate(async (top) => {
+      document.querySelector('#app')?.scrollTo({ top, behavior: 'instant' });
+      await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+    }, to);
+  for (const to of [1000, 2000, 1400]) await scroll(to);
+  await enter(shop, '/plain');
+  await expect.poll(() => shop.items.flatMap((item) => (item.kind === 'piece' ? item.signals.map(({ s }) => s) : []))).toContain('exit');
+  await shop.context.close();
+});
+
+test('with colours of the visitor’s own a message has an edge', async ({ browser }) => {
+  const shop = await openShop(browser, { '/': { body: TALL } }, { forcedColors: 'active' });
+  shop.release = releaseOf(form);
+  await enter(shop);
+  const box = shop.page.locator('[data-crindle] .popup');
+  await expect(box).toBeVisible();
+  const [edge, inside] = await box.evaluate((element) => {
+    const { borderTopColor, backgroundColor, borderTopWidth } = getComputedStyle(element);
+    return [`${borderTopWidth} ${borderTopColor}`, `1px ${backgroundColor}`];
+  });
+  expect(edge).toMatch(/^1px rgb/);
+  expect(edge).not.toBe(inside);
+  await shop.context.close();
+});
+
+test('what is on its way when consent is withdrawn is called back', async ({ browser }) => {
+  const shop = await openShop(browser, { '/': { body: TALL } });
+  await enter(shop);
+  const { page } = shop;
+  // The collector takes its time over what comes now.
+  await shop.context.route(/collector[.]example\/c$/, () => undefined);
+  const sent = page.waitForRequest((request) => request.url().endsWith('/c'));
+  const failed = page.waitForEvent('requestfailed');
+  await page.evaluate(() => (window as unknown as { crindle: { did: (name: string) => void } }).crindle.did('looked'));
+  await sent;
+  await page.evaluate(() => (window as unknown as { crindle: { consent: (choice: string) => void } }).crindle.consent('denied'));
+  expect((await failed).failure()?.errorText).toContain('ABORTED');
+  expect(await page.evaluate(() => Object.keys(localStorage).filter((key) => !key.endsWith(':consent')))).toEqual([]);
+  await shop.context.close();
+});
+
+test('a first view with a pop-up loads the script, one answer with the release in it, and two parts', async ({ browser }) => {
+  const shop = await openShop(browser, { '/': { body: TALL } });
+  shop.release = releaseOf(form);
+  const loaded: string[] = [];
+  shop.page.on('request', (request) => {
+    const { hostname, pathname } = new URL(request.url());
+    if (hostname === 'collector.example') loaded.push(pathname.replace(/-[\w-]{12}[.]js$/, ''));
+  });
+  await enter(shop);
+  await expect(shop.page.getByLabel('Email')).toBeVisible();
+  // What is sent after that loads nothing.
+  expect(loaded.slice(0, 4)).toEqual(['/page.js', '/c', '/parts/decide', expect.stringMatching(/^[/](parts[/]show|c)$/)]);
+  expect(loaded.filter((path) => path !== '/c')).toEqual(['/page.js', '/parts/decide', '/parts/show']);
+  // The next page needs nothing but to tell that it was opened.
+  loaded.length = 0;
+  await enter(shop, '/next');
+  expect(loaded.filter((path) => path.startsWith('/r/'))).toEqual([]);
   await shop.context.close();
 });

@@ -1,3 +1,4 @@
+import { createHmac } from 'node:crypto';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
@@ -133,6 +134,43 @@ test('who is recorded and which parameters are kept is set in setup, and holds f
   await kept.fill(before);
   await page.getByRole('button', { name: 'Save privacy' }).click();
   await expect(page.getByText('data-consent="ask"')).toHaveCount(0);
+});
+
+test('a site gets a secret for its server, and believes only what that has signed', async ({ page, browser }) => {
+  await signIn(page);
+  await page.goto(`${STUDIO}/setup`);
+  const section = page.getByRole('region', { name: 'Who visitors say they are' });
+  await expect(section.getByRole('checkbox')).toBeDisabled();
+  await section.getByRole('button', { name: 'Make a secret' }).click();
+  await expect(section.getByText('shown this once')).toBeVisible();
+  const secret = await section.locator('pre').first().innerText();
+  await section.getByRole('checkbox').check();
+  await expect(page.getByText('Saved; it holds within seconds')).toBeVisible();
+  // Never shown again.
+  await page.reload();
+  await expect(section.getByRole('checkbox')).toBeChecked();
+  await expect(section.locator('pre')).toHaveCount(0);
+
+  const { context, page: visitor } = await newVisitor(browser);
+  await visit(visitor, '/contact');
+  const say = (person: object) =>
+    visitor.evaluate((given) => (window as unknown as { crindle: { person: (person: object) => void } }).crindle.person(given), person);
+  const known = (email: string) => ask(`select from visitor where email = $1`, [email]);
+  const [mine, theirs] = ['signed-walker@post.example', 'unsigned-walker@post.example'];
+  const signature = createHmac('sha256', secret).update(`m-4711\n${mine}`).digest('hex');
+  // The collector remembers a site for a moment; what is unsigned is told here once it no longer does.
+  await expect(async () => {
+    await say({ email: theirs });
+    await expect(page.getByText(/without your server’s signature/)).toBeVisible({ timeout: 4000 });
+  }).toPass();
+  await ask(`update visitor set email = null where email = $1`, [theirs]);
+  await say({ id: 'm-4711', email: theirs, signature });
+  await say({ id: 'm-4711', email: mine, signature });
+  await expect.poll(() => known(mine)).toHaveLength(1);
+  expect(await known(theirs)).toEqual([]);
+  await context.close();
+  await section.getByRole('checkbox').uncheck();
+  await expect(page.getByText('Saved; it holds within seconds')).toBeVisible();
 });
 
 test('what cannot be right is named, is not saved, and is not lost', async ({ page }) => {

@@ -4,6 +4,7 @@ import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { brotliCompressSync } from 'node:zlib';
 import { build } from 'esbuild';
 import { minify } from 'terser';
+import { innerNames } from './innerNames.mjs';
 
 const root = new URL('..', import.meta.url).pathname;
 const page = `${root}dist/page/`;
@@ -31,6 +32,9 @@ const nothingByImport = {
   },
 };
 
+const inner = innerNames(`${root}docs/`);
+const nameCache = {};
+
 async function buildPart(entry, format, define = {}) {
   const result = await build({
     ...shared,
@@ -45,9 +49,13 @@ async function buildPart(entry, format, define = {}) {
   const { code } = await minify(result.outputFiles[0].text, {
     module: format === 'esm',
     toplevel: true,
-    compress: { passes: 3, ecma: 2022, keep_fargs: false },
+    compress: { passes: 3, ecma: 2022, keep_fargs: false, unsafe_arrows: true, hoist_funs: true },
+    mangle: { properties: { regex: inner, keep_quoted: true } },
+    nameCache,
     ecma: 2022,
   });
+  // What a part calls its own variables is no other part's business; properties are.
+  delete nameCache.vars;
   return Buffer.from(code);
 }
 
@@ -62,12 +70,14 @@ async function buildNamedPart(name, entry, define = {}) {
 const show = await buildNamedPart('show', 'show/show.ts');
 const chat = await buildNamedPart('chat', 'chat/chat.ts');
 const extras = await buildNamedPart('extras', 'show/extras.ts');
+const place = await buildNamedPart('place', 'show/place.ts');
 const watch = await buildNamedPart('watch', 'decide/watch.ts');
 const decide = await buildNamedPart('decide', 'decide/decide.ts', {
   __SHOW_PART__: show.path,
   __CHAT_PART__: chat.path,
   __WATCH_PART__: watch.path,
   __EXTRAS_PART__: extras.path,
+  __PLACE_PART__: place.path,
 });
 const main = await buildPart('main.ts', 'iife', { __DECIDE_PART__: decide.path });
 writeFileSync(`${page}page.js`, main);
@@ -79,6 +89,7 @@ const sizes = Object.entries({
   chat: chat.contents,
   watch: watch.contents,
   extras: extras.contents,
+  place: place.contents,
 }).map(([part, contents]) => [part, { plain: contents.length, brotli: brotliCompressSync(contents).length }]);
 writeFileSync(`${page}sizes.json`, JSON.stringify(Object.fromEntries(sizes), null, 2));
 for (const [part, { plain, brotli }] of sizes) console.log(`  page script, ${part}: ${plain} bytes, ${brotli} with brotli`);
@@ -88,13 +99,16 @@ await build({
   minify: false,
   entryPoints: {
     collector: `${root}src/server/collector/main.ts`,
-    analysis: `${root}src/server/analysis/thread.ts`,
+    analysis: `${root}src/server/analysis/main.ts`,
+    analysisThread: `${root}src/server/analysis/analysisThread.ts`,
     worker: `${root}src/server/jobs/main.ts`,
     standins: `${root}src/standins/main.ts`,
     site: `${root}src/demo/site/main.ts`,
     cli: `${root}src/cli/main.ts`,
     visitors: `${root}src/demo/simulator/main.ts`,
+    share: `${root}src/demo/simulator/shareThread.ts`,
     bench: `${root}src/bench/main.ts`,
+    faults: `${root}src/bench/faults/main.ts`,
   },
   outdir: `${root}dist/server`,
   outExtension: { '.js': '.mjs' },

@@ -12,7 +12,9 @@ const userAgent = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, li
 const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, userAgent });
 await context.addCookies([{ name: 'crindle_guide', value: 'left', url: origin('studio') }]);
 const page = await context.newPage();
+/** Once nothing is a placeholder any more, nor paler for being what was known last. */
 const shot = async (name) => {
+  await page.waitForFunction(() => !document.querySelector('.skeleton'), undefined, { timeout: 180_000 });
   await page.waitForTimeout(1200);
   await page.screenshot({ path: `${folder}${name}.png` });
   console.log(`  docs/screenshots/${name}.png`);

@@ -1,5 +1,6 @@
 import { NextResponse } from 'next/server';
 import type { NextRequest } from 'next/server';
+import { START_HEADER, startHeaders } from './server/http/ownStart';
 
 /** A strict content security policy: only scripts with the request's nonce, and what they load, may run. */
 export function proxy(request: NextRequest): NextResponse {
@@ -23,6 +24,7 @@ export function proxy(request: NextRequest): NextResponse {
   response.headers.set('content-security-policy', policy);
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('x-content-type-options', 'nosniff');
+  for (const [name, value] of Object.entries(startHeaders(request.headers.get(START_HEADER)))) response.headers.set(name, value);
   return response;
 }
 

@@ -12,7 +12,19 @@ sources_hash() {
     console.log(hash.digest("hex"));'
 }
 
+# One builds at a time in one folder; whoever waited finds it built.
 ensure_built() {
+  if command -v flock >/dev/null; then
+    (
+      flock -w 900 8 || fail "Somebody else has been building here for fifteen minutes."
+      build_if_changed
+    ) 8>>node_modules/.crindle-build.lock
+  else
+    build_if_changed
+  fi
+}
+
+build_if_changed() {
   local want
   want=$(sources_hash)
   [ -f dist/built ] && [ "$(cat dist/built)" = "$want" ] && [ -d .next ] && return

@@ -1,6 +1,6 @@
 # Starts and ends the processes. Each is the leader of a process group of its own, so that its children end with it.
 
-SERVICES="collector worker standins studio site visitors"
+SERVICES="collector worker analysis standins studio site visitors"
 
 # A pid file counts only while its process is still the one that was started: the start time guards against a reused pid.
 # A process may put blanks into its own name, which stands in brackets before the numbers. One that is dead but not yet
@@ -40,7 +40,7 @@ stop_service() { # name
 
 stop_everything() {
   choose_data
-  for name in visitors site studio standins worker collector; do stop_service "$name"; done
+  for name in visitors site studio standins analysis worker collector; do stop_service "$name"; done
   stop_database "$DATA/db"
 }
 
@@ -81,9 +81,11 @@ hold_ports() {
 
 let_ports_go() { { exec 9>&-; } 2>/dev/null || true; }
 
+# What answers must be what was started here, and not whoever else has the port: it says so to whoever knows this start's secret.
 wait_until_it_answers() { # name url
   for _ in $(seq 300); do
-    node -e 'fetch(process.argv[1]).then((r) => process.exit(r.status < 500 ? 0 : 1), () => process.exit(1))' "$2" && return
+    node -e 'fetch(process.argv[1], { headers: { "x-crindle-start": process.env.CRINDLE_START } })
+      .then((r) => process.exit(r.status < 500 && r.headers.get("x-crindle-start") ? 0 : 1), () => process.exit(1))' "$2" && return
     is_running "$1" || { tail -n 20 "$RUN/$1.log" >&2; fail "The $1 ended while starting; its log is $RUN/$1.log"; }
     sleep 0.1
   done
@@ -95,9 +97,11 @@ choose_ports() {
   studio=$(free_port 4700)
   collector=$(free_port $((studio + 1)))
   worker=$(free_port $((collector + 1)))
-  standins=$(free_port $((worker + 1)))
+  analysis=$(free_port $((worker + 1)))
+  standins=$(free_port $((analysis + 1)))
   site=$(free_port $((standins + 1)))
   export CRINDLE_COLLECTOR=${given:-http://127.0.0.1:$collector} CRINDLE_STANDINS=http://127.0.0.1:$standins
+  export CRINDLE_ANALYSIS_URL=${given_analysis:-http://127.0.0.1:$analysis}
   [ "$mode" != start ] || return 0
   export CRINDLE_LOCATION_URL=$CRINDLE_STANDINS CRINDLE_WEATHER_URL=$CRINDLE_STANDINS CRINDLE_SITE_ORIGIN=http://127.0.0.1:$site
   # The demo's visitors say where they come from in a header, as a proxy in front of the collector would.
@@ -139,8 +143,11 @@ run_everything() { # demo | start | dev, then options
   start_database "$DATA/db" on
   node scripts/migrate.mjs >&2
 
-  local studio collector worker standins site given=${CRINDLE_COLLECTOR:-}
+  local studio collector worker analysis standins site given=${CRINDLE_COLLECTOR:-} given_analysis=${CRINDLE_ANALYSIS_URL:-}
   export HOST=127.0.0.1 NODE_ENV=production NEXT_TELEMETRY_DISABLED=1 CRINDLE_RUN=$RUN
+  CRINDLE_START=$(node -p 'crypto.randomUUID()')
+  CRINDLE_ANALYSIS_TOKEN=${CRINDLE_ANALYSIS_TOKEN:-$(node -p 'crypto.randomUUID()')}
+  export CRINDLE_START CRINDLE_ANALYSIS_TOKEN
   choose_ports
   [ "$mode" = start ] || seed_demo
   hold_ports
@@ -152,6 +159,7 @@ run_everything() { # demo | start | dev, then options
 
   start_service collector "$collector" node --enable-source-maps dist/server/collector.mjs
   start_service worker "$worker" node --enable-source-maps dist/server/worker.mjs
+  start_service analysis "$analysis" node --enable-source-maps dist/server/analysis.mjs
   if [ "$mode" = dev ]; then
     NODE_ENV=development start_service studio "$studio" node node_modules/next/dist/bin/next dev -H 127.0.0.1 -p "$studio"
   else
@@ -167,6 +175,7 @@ run_everything() { # demo | start | dev, then options
   if [ "$mode" != start ] && [ "${CRINDLE_VISITORS_PER_MINUTE:-6}" != 0 ]; then
     start_service visitors "$site" node --enable-source-maps dist/server/visitors.mjs
   fi
+  wait_until_it_answers analysis "http://127.0.0.1:$analysis/health"
   wait_until_it_answers worker "http://127.0.0.1:$worker/health"
   wait_until_it_answers studio "http://127.0.0.1:$studio/sign-in"
   let_ports_go

@@ -1,8 +1,13 @@
 # Every check, on a database cluster and a running stack of its own, so that a demo beside it is left alone.
-run_tests() { # names of checks; none: all. `clocks` is a command of its own.
+run_tests() { # names of checks; none: all. `clocks` and `faults` are commands of their own.
   if [ "${1:-}" = clocks ]; then
     shift
     run_clocks "$@"
+    return
+  fi
+  if [ "${1:-}" = faults ]; then
+    shift
+    run_faults "$@"
     return
   fi
   prepare_tools test

@@ -1,8 +1,6 @@
-import type { ChildProcess } from 'node:child_process';
 import { execFileSync, spawn } from 'node:child_process';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { Agent, request } from 'node:http';
-import { createServer } from 'node:net';
 import { finished } from 'node:stream/promises';
 import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
@@ -10,10 +8,11 @@ import { v7 as uuidv7 } from 'uuid';
 import type { BatchAnswer, Item, PieceItem, SentItem } from '@/core/wire/items';
 import { packSignals } from '@/core/wire/pack';
 import { createSite } from '@/server/db/sites';
+import type { Target } from './ground';
+import { freePort, makeDatabase, ROOT, serverEnv, startCollector, started, startServer } from './ground';
 import { median } from './median';
 import { sized } from './sized';
 
-const ROOT = new URL('../..', import.meta.url).pathname;
 const DATABASE = 'bench_collect';
 const KEY = 'benchsite1';
 const ORIGIN = 'http://bench.example';
@@ -30,14 +29,9 @@ const KILL_REQUESTS = sized(10_000, 600);
 /** Clock ticks of /proc, in µs. */
 const TICK_US = 10_000;
 
-interface Target {
-  readonly port: number;
-  readonly process: ChildProcess;
-}
-
 /** Acknowledged signals against COPY, the collector against a Next route that does the same, and what is left after both sides were killed. */
 export async function benchCollect(): Promise<void> {
-  const url = await makeDatabase();
+  const url = await makeDatabase(DATABASE);
   const pool = new pg.Pool({ connectionString: url, max: 4 });
   pool.on('error', () => undefined); // The database is killed on purpose below.
   const collector = await startCollector(url, await freePort());
@@ -291,58 +285,6 @@ async function inParallel<T>(items: readonly T[], work: (item: T) => Promise<voi
     }),
   );
 }
-
-/** A migrated database of its own, made anew. */
-async function makeDatabase(): Promise<string> {
-  const url = new URL(process.env['CRINDLE_DATABASE_URL'] ?? '');
-  const admin = new pg.Client({ connectionString: url.href });
-  await admin.connect();
-  await admin.query(`drop database if exists ${DATABASE} with (force)`);
-  await admin.query(`create database ${DATABASE}`);
-  await admin.end();
-  url.pathname = `/${DATABASE}`;
-  execFileSync('node', ['scripts/migrate.mjs'], { cwd: ROOT, env: { ...process.env, CRINDLE_DATABASE_URL: url.href }, stdio: 'ignore' });
-  return url.href;
-}
-
-function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
-}
-
-const started: Target[] = [];
-
-async function startServer(port: number, path: string, start: () => ChildProcess): Promise<Target> {
-  const target = { port, process: start() };
-  started.push(target);
-  for (let tries = 0; tries < 200; tries++) {
-    const answers = await fetch(`http://127.0.0.1:${port}${path}`).then(
-      ({ ok }) => ok,
-      () => false,
-    );
-    if (answers) return target;
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
-  throw new Error(`Nothing answers on port ${port}`);
-}
-
-const serverEnv = (url: string, port: number): NodeJS.ProcessEnv => ({
-  ...process.env,
-  NODE_ENV: 'production',
-  CRINDLE_DATABASE_URL: url,
-  CRINDLE_PER_MINUTE: '100000000',
-  PORT: String(port),
-  HOST: '127.0.0.1',
-});
-
-const startCollector = (url: string, port: number): Promise<Target> =>
-  startServer(port, '/health', () =>
-    spawn('node', ['dist/server/collector.mjs'], { cwd: ROOT, env: serverEnv(url, port), stdio: ['ignore', 'ignore', 'inherit'] }),
-  );
 
 /** A Next application of one route, built for production. */
 async function startRoute(url: string): Promise<Target> {

@@ -4,6 +4,7 @@ import { benchCollect } from './collect';
 import { benchCount } from './count';
 import { benchRehearse } from './rehearse';
 import { benchRules } from './rules';
+import { benchScale } from './scale';
 import { benchStudio } from './studio';
 
 const BENCHES = {
@@ -12,6 +13,7 @@ const BENCHES = {
   rehearse: benchRehearse,
   count: benchCount,
   collect: benchCollect,
+  scale: benchScale,
   studio: benchStudio,
 } as const;
 
@@ -24,7 +26,7 @@ function printSizes(): void {
   for (const [part, { plain, brotli }] of Object.entries(sizes)) console.log(`  ${part.padEnd(8)} ${plain} plain, ${brotli} with brotli`);
 }
 
-const names = process.argv.slice(2).filter((word) => word !== '--small');
+const names = process.argv.slice(2).filter((word, nth, words) => !word.startsWith('--') && words[nth - 1] !== '--visits');
 for (const name of names.length ? names : Object.keys(BENCHES)) {
   if (!(name in BENCHES)) {
     console.error(`There is no benchmark "${name}"; there are ${Object.keys(BENCHES).join(', ')}`);

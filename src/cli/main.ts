@@ -52,11 +52,13 @@ function writeFormats(): void {
 }
 
 async function seed(): Promise<void> {
-  const { option } = readOptions(words, { values: ['--visits', '--addresses', '--seed', '--truth'] });
-  const visits = wholeNumber('--visits', option('--visits'), { least: 0, most: 2_000_000, otherwise: 40_000 });
+  const { option } = readOptions(words, { values: ['--visits', '--days', '--addresses', '--seed', '--truth'] });
+  const visits = wholeNumber('--visits', option('--visits'), { least: 0, most: 10_000_000, otherwise: 40_000 });
+  const days = wholeNumber('--days', option('--days'), { least: 1, most: 500, otherwise: 60 });
   const pool = createPool();
   await seedDemo(pool, {
     visits,
+    days,
     addresses: (option('--addresses') ?? '127.0.0.1:4704').split(','),
     now: Date.now(),
     seed: option('--seed') ?? 'tarnhollow',

@@ -30,7 +30,7 @@ export async function rehearseCommand(words: readonly string[]): Promise<object>
     const out = option('--showings');
     if (out) {
       const lines = report.showings.map(({ visit, view, at }) => {
-        const from = origin.visitors[origin.visitor[visit] as number];
+        const from = origin.visitors.at(origin.visitor[visit] as number);
         const nth = origin.visit[visit] as number;
         return JSON.stringify({
           visitor: from?.id,

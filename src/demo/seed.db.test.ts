@@ -24,6 +24,25 @@ test('the demo is loaded once; a second time only its addresses follow the ports
   ]);
 });
 
+test('what a load left that was broken off is taken away, and the demo is loaded whole', async () => {
+  const broken = await freshDatabase();
+  try {
+    const load = () => seedDemo(broken.pool, { visits: 30, addresses: ['127.0.0.1:4704'], now: Date.now(), log: () => undefined });
+    await load();
+    // As it was before its last step.
+    await broken.pool.query(`update site set key = key || 'loading'`);
+    await load();
+    const left = await many(
+      broken.pool,
+      `select key, (select count(*)::int from visit) as visits, (select count(*)::int from page_view where site_id <> site.id) as views,
+              (select count(*)::int from member) as members from site`,
+    );
+    expect(left).toEqual([{ key: 'tarnhollowdemo', visits: 30, views: 0, members: 2 }]);
+  } finally {
+    await broken.drop();
+  }
+});
+
 test('visitors are numbered without a gap', async () => {
   const { n, most } = await one<{ n: number; most: number }>(database.pool, `select count(*)::int as n, max(id) as most from visitor`);
   expect(most).toBe(n);

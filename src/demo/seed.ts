@@ -1,4 +1,5 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { dirname } from 'node:path';
 import type pg from 'pg';
 import { hashPassword } from '@/server/auth/password';
@@ -7,12 +8,10 @@ import { createMember, joinSite } from '@/server/db/members';
 import { withTransaction } from '@/server/db/pool';
 import { insertSegment } from '@/server/db/segments';
 import { createSite, findSiteByKey, setAddresses } from '@/server/db/sites';
-import { insertPageSet, insertPlace, loadPageSets, loadPlaces } from '@/server/db/vocabulary';
+import { insertPageSet, insertPlace } from '@/server/db/vocabulary';
 import { publish } from '@/server/releases/publish';
-import { segmentBodies } from '@/server/segments/bodies';
-import { createCampaignPlay } from './simulator/campaigns';
-import { simulate } from './simulator/simulate';
-import { storeLives } from './simulator/store';
+import { sealVisits } from '@/server/sealed/seal';
+import { doShare, doShares } from './simulator/share';
 import { CAMPAIGNS } from './world/campaigns';
 import { PAGE_SETS, PLACES, SEGMENTS } from './world/segments';
 import { TRUTHS } from './world/truth';
@@ -24,6 +23,8 @@ export const COLLEAGUE = { email: 'jonas@tarnhollow.example', name: 'Jonas Weir'
 
 export interface SeedOptions {
   readonly visits: number;
+  /** Over how many days they are spread. */
+  readonly days?: number;
   readonly addresses: readonly string[];
   /** UTC ms: the end of the simulated time. */
   readonly now: number;
@@ -34,15 +35,19 @@ export interface SeedOptions {
 }
 
 /** Loads the demo once: the site, its owner, segments, campaigns, a first release, and simulated visits. If the site is there, only its addresses are set: ports may have changed. */
-export async function seedDemo(pool: pg.Pool, { visits, addresses, now, seed = 'tarnhollow', truthFile, log }: SeedOptions): Promise<void> {
+export async function seedDemo(
+  pool: pg.Pool,
+  { visits, days = 60, addresses, now, seed = 'tarnhollow', truthFile, log }: SeedOptions,
+): Promise<void> {
   const existing = await findSiteByKey(pool, DEMO.siteKey);
   if (existing) return setAddresses(pool, existing.id, addresses);
+  await forgetHalfLoaded(pool);
   const passwordHash = await hashPassword(DEMO.password);
   // The months of the simulated time get their partitions before the first row comes.
-  for (let daysAgo = 0; daysAgo <= 70; daysAgo += 10)
+  for (let daysAgo = 0; daysAgo <= days + 10; daysAgo += 10)
     await pool.query(`select add_partitions((at_ms($1))::date)`, [now - daysAgo * DAY_MS]);
   const { siteId, memberId } = await withTransaction(pool, async (tx) => {
-    const site = await createSite(tx, { key: DEMO.siteKey, name: 'Tarnhollow Huts', addresses, keptParameters: ['utm_*', 'day'] });
+    const site = await createSite(tx, { key: LOADING, name: 'Tarnhollow Huts', addresses, keptParameters: ['utm_*', 'day'] });
     const member = await createMember(tx, { email: DEMO.email, name: DEMO.name, passwordHash });
     await joinSite(tx, { siteId: site.id, memberId: member, role: 'owner' });
     const colleague = await createMember(tx, { ...COLLEAGUE, passwordHash });
@@ -51,31 +56,74 @@ export async function seedDemo(pool: pg.Pool, { visits, addresses, now, seed = '
     for (const place of PLACES) await insertPlace(tx, site.id, place);
     for (const segment of SEGMENTS) await insertSegment(tx, { siteId: site.id, ...segment });
     for (const { id, status, document } of CAMPAIGNS) await insertCampaign(tx, { siteId: site.id, id, document, status });
-    log(`  making ${visits} visits`);
-    const campaigns = createCampaignPlay(
-      CAMPAIGNS.flatMap(({ id, document }) => {
-        const truth = TRUTHS.find(({ campaign }) => campaign === id);
-        return truth ? [{ id, truth, ...document }] : [];
-      }),
-      { sets: await loadPageSets(tx, site.id), places: await loadPlaces(tx, site.id), segments: await segmentBodies(tx, site.id) },
-      now,
-    );
-    const lives = simulate({ seed, visits, days: 60, until: now, origin: `http://${addresses[0] ?? 'tarnhollow.example'}`, campaigns });
-    let told = 0;
-    const stored = await storeLives(tx as pg.PoolClient, site.id, lives, {
-      release: 1,
-      onProgress: (done) => {
-        if (done - told >= visits / 5 || done === visits) log(`  stored ${(told = done)} of ${visits} visits`);
-      },
-    });
-    if (truthFile) {
-      mkdirSync(dirname(truthFile), { recursive: true });
-      writeFileSync(truthFile, `${JSON.stringify({ seed, until: new Date(now).toISOString(), ...stored, campaigns: TRUTHS }, null, 2)}\n`);
-    }
     return { siteId: site.id, memberId: member };
   });
+  log(`  making ${visits} visits`);
+  let told = 0;
+  const onProgress = (done: number): void => {
+    if (done - told >= visits / 5 || done === visits) log(`  stored ${(told = done)} of ${visits} visits`);
+  };
+  const simulation = {
+    work: 'simulate' as const,
+    siteId,
+    seed,
+    visits,
+    days,
+    until: now,
+    origin: `http://${addresses[0] ?? 'tarnhollow.example'}`,
+  };
+  const stored =
+    visits < MANY
+      ? await doShare(pool, simulation, onProgress)
+      : await doShares(
+          sharesOf(visits).map((own, nth) => ({ ...simulation, seed: `${seed} ${nth}`, visits: own })),
+          { threads: availableParallelism(), onProgress },
+        );
+  if (truthFile) {
+    mkdirSync(dirname(truthFile), { recursive: true });
+    writeFileSync(truthFile, `${JSON.stringify({ seed, until: new Date(now).toISOString(), ...stored, campaigns: TRUTHS }, null, 2)}\n`);
+  }
   await publish(pool, { siteId, memberId, name: 'First snow', note: 'The packing list in the journal, and nine more.' });
   // The simulated showings are of this release: it was out when they happened.
   await pool.query(`update release set published_at = at_ms($2) where site_id = $1 and number = 1`, [siteId, now - 45 * DAY_MS]);
-  await pool.query('vacuum analyze');
+  // Of many rows that takes longer than a statement otherwise may.
+  const client = await pool.connect();
+  await client.query('set statement_timeout = 0');
+  await client.query('vacuum analyze');
+  client.release(true);
+  log(`  sealing the days that are over`);
+  if (visits < MANY) await sealVisits(pool, siteId, { now });
+  else {
+    const parts = availableParallelism();
+    await doShares(
+      Array.from({ length: parts }, (_, part) => ({ work: 'seal', siteId, now, part, parts })),
+      { threads: parts },
+    );
+  }
+  await pool.query(`update site set key = $2 where id = $1`, [siteId, DEMO.siteKey]);
+}
+
+/** The key of the site while it is being loaded: nobody takes a half for the whole. */
+const LOADING = `${DEMO.siteKey}loading`;
+/** From so many visits on the work is shared among threads. */
+const MANY = 20_000;
+/** Visits of one person all lie in one share; the same number of visits is cut into the same shares on every machine. */
+const SHARE = 20_000;
+
+function sharesOf(visits: number): number[] {
+  const shares = Math.ceil(visits / SHARE);
+  return Array.from({ length: shares }, (_, nth) => Math.floor(((nth + 1) * visits) / shares) - Math.floor((nth * visits) / shares));
+}
+
+/** What a load left that was broken off. */
+async function forgetHalfLoaded(pool: pg.Pool): Promise<void> {
+  const half = await findSiteByKey(pool, LOADING);
+  if (!half) return;
+  await withTransaction(pool, async (tx) => {
+    await tx.query('set local statement_timeout = 0');
+    // Tables without a reference to the site first.
+    for (const table of ['signal_piece', 'page_view']) await tx.query(`delete from ${table} where site_id = $1`, [half.id]);
+    await tx.query(`delete from member where id in (select member_id from membership where site_id = $1)`, [half.id]);
+    await tx.query(`delete from site where id = $1`, [half.id]);
+  });
 }

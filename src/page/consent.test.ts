@@ -7,7 +7,7 @@ test.each([
   { choice: 'granted' as const, asks: true, signal: true, may: true },
   { choice: 'denied' as const, asks: false, signal: false, may: false },
 ])('choice $choice, asked for: $asks, privacy signal: $signal → recorded: $may', ({ choice, asks, signal, may }) => {
-  expect(mayRecord(choice, { asks, signal })).toBe(may);
+  expect(mayRecord(choice, asks, signal)).toBe(may);
 });
 
 test.each([

@@ -6,7 +6,7 @@ export type Choice = 'granted' | 'denied';
  * May this browser be recorded? An explicit choice decides; without one a browser that asks not to be tracked is not, and
  * neither is anyone where the snippet says that consent has to be asked for.
  */
-export function mayRecord(choice: Choice | undefined, { asks, signal }: { asks: boolean; signal: boolean }): boolean {
+export function mayRecord(choice: Choice | undefined, asks: boolean, signal: boolean): boolean {
   return choice ? choice === 'granted' : !asks && !signal;
 }
 

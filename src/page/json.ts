@@ -1,19 +1,19 @@
 /**
  * JSON text of plain values. Not `JSON.stringify`: some pages give arrays or texts a `toJSON` of their own, which would
- * change what is sent. Functions and undefined are left out, as there.
+ * change what is sent. What is undefined is left out, as there; functions are for `cleanValues` to leave out.
  */
 export function toJson(value: unknown): string {
-  if (value === null || value === undefined || typeof value === 'function') return 'null';
+  if (value === null || value === undefined) return 'null';
   if (typeof value === 'string') return quote(value);
   if (typeof value !== 'object') return Number.isFinite(value) || typeof value === 'boolean' ? `${value as number | boolean}` : 'null';
   let text = '';
-  if (Array.isArray(value)) {
+  if (value instanceof Array) {
     for (let index = 0; index < value.length; index++) text += (index ? ',' : '') + toJson(value[index]);
     return `[${text}]`;
   }
   for (const key of Object.keys(value)) {
     const one = (value as Record<string, unknown>)[key];
-    if (one !== undefined && typeof one !== 'function') text += `${text ? ',' : ''}${quote(key)}:${toJson(one)}`;
+    if (one !== undefined) text += `${text ? ',' : ''}${quote(key)}:${toJson(one)}`;
   }
   return `{${text}}`;
 }

@@ -3,6 +3,7 @@ import { asksForPrivacy, mayRecord, readChoice } from './consent';
 import { guard } from './guard';
 import type { Runtime } from './runtime';
 import { startRuntime } from './runtime';
+import { ofDocument } from './own';
 import { listen } from './sensors/sensor';
 import { openStore } from './store';
 
@@ -14,18 +15,20 @@ type Global = Partial<Record<Method, Run>> & { q?: Call[]; running?: () => void 
 /** Takes over the stub in the snippet, or makes the one global itself; a second copy of the script is reported and does nothing. */
 function start(script: HTMLScriptElement): void {
   const host = window as Window & { crindle?: Global };
-  if (host.crindle?.running) return host.crindle.running();
+  // A form of the page may go by our name: what it is called is no property of the window's own.
+  const given = Object.hasOwn(host, 'crindle') ? host.crindle : undefined;
+  if (given?.running) return given.running();
   const { site: siteKey, consent: asked, pageEvent } = script.dataset;
   if (!siteKey) return console.warn('crindle: no data-site');
   const base = new URL('.', script.src).href;
-  const listeners = new Map<string, Run[]>();
+  const listeners: (readonly [what: unknown, listener: Run])[] = [];
   let runtime: Runtime | undefined;
   let isStopped = false;
   const store = openStore(siteKey);
   const isAgreed = (): boolean => readChoice(store) === 'granted';
 
   const run = (choice: Choice | undefined): void => {
-    const may = mayRecord(choice, { asks: asked === 'ask', signal: asksForPrivacy(navigator) });
+    const may = mayRecord(choice, asked === 'ask', asksForPrivacy(navigator));
     if (!may && runtime) {
       runtime.stop(true);
       runtime = undefined;
@@ -35,23 +38,23 @@ function start(script: HTMLScriptElement): void {
     if (may && !runtime && !isStopped) runtime = startRuntime({ siteKey, base, pageEvent, consent: isAgreed, listeners });
   };
   const methods: Record<Method, Run> = {
-    did: (...given) => runtime?.did(given[0], given[1]),
+    did: (name, props) => runtime?.did(name, props),
     person: (given) => runtime?.person(given as never),
     tag: (name) => runtime?.tag(name),
     score: (points) => runtime?.score(points),
     consent: (choice) => (choice === 'granted' || choice === 'denied') && run(choice),
     open: (id) => runtime?.open(String(id)),
-    on: (what, listener) => void listeners.set(String(what), [...(listeners.get(String(what)) ?? []), listener as Run]),
+    on: (what, listener) => void listeners.push([what, listener as Run]),
     stop: () => {
       isStopped = true;
       runtime?.stop(false);
       runtime = undefined;
     },
   };
-  const global: Global = host.crindle ?? {};
+  const global: Global = given ?? {};
   const waiting = global.q ?? [];
   for (const name of Object.keys(methods) as Method[]) global[name] = guard(name, methods[name]);
-  Object.defineProperty(global, 'running', { value: guard('twice', () => runtime?.fault('twice', 'Loaded twice')) });
+  global.running = guard('twice', () => runtime?.fault('twice', 'twice'));
   // Not an assignment: where the page has frozen its window that would throw.
   Reflect.set(host, 'crindle', global);
   const follow = guard('consent', () => run(readChoice(store)));
@@ -62,11 +65,13 @@ function start(script: HTMLScriptElement): void {
   for (const [name, ...given] of waiting) global[name]?.(...given);
 }
 
-const script = document.currentScript;
-/** A page that is made ready before anybody looks at it begins when somebody does. */
-const isPrerendering = (document as Document & { prerendering?: boolean }).prerendering === true;
-if (script instanceof HTMLScriptElement) {
-  const begin = (): void => guard('start', start)(script);
-  if (isPrerendering) document.addEventListener('prerenderingchange', begin, { once: true });
+guard('start', () => {
+  const script = ofDocument('currentScript');
+  if (!(script instanceof HTMLScriptElement)) return;
+  const begin = guard('start', () => start(script));
+  // A page that is made ready before anybody looks at it begins when somebody does, and so does a frame that is not displayed.
+  if ((document as Document & { prerendering?: boolean }).prerendering === true)
+    document.addEventListener('prerenderingchange', begin, { once: true });
+  else if (self !== top && !innerWidth) addEventListener('resize', begin, { once: true });
   else begin();
-}
+})();

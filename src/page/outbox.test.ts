@@ -25,7 +25,7 @@ function openWith(kept: Map<string, unknown>): ReturnType<typeof openOutbox> {
   let next = 0;
   const store: Store = {
     read: <T>(name: string) => kept.get(name) as T | undefined,
-    write: (name, value) => void kept.set(name, structuredClone(value)),
+    write: (name, value) => void kept.set(name, JSON.parse(JSON.stringify(value)) as unknown),
     clear: () => undefined,
     onOtherTab: () => () => undefined,
   };
@@ -35,7 +35,7 @@ function openWith(kept: Map<string, unknown>): ReturnType<typeof openOutbox> {
     browser: 'b',
     store,
     newId: () => `${kept.size}-${next++}`,
-    consent: () => false,
+    about: () => ({}),
     onAnswer: () => undefined,
   });
 }
@@ -109,6 +109,10 @@ test('a collector that names a time to wait is left alone until then', async () 
   outbox.put(outcome('1'));
   outbox.flush();
   await jest.advanceTimersByTimeAsync(19_000);
+  // Not even for what is wanted at once.
+  outbox.put(outcome('2'));
+  outbox.flush();
+  outbox.ask();
   expect(asked).toBe(1);
   await jest.advanceTimersByTimeAsync(2000);
   expect(asked).toBe(2);

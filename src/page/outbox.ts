@@ -1,4 +1,5 @@
 import type { BatchAnswer, SentItem } from '@/core/wire/items';
+import { guard, later } from './guard';
 import { toJson } from './json';
 import type { Store } from './store';
 
@@ -20,7 +21,8 @@ export interface Outbox {
   readonly ask: () => void;
   /** For a page that is going away: hands over what is left without waiting for an answer, and keeps it until acknowledged. */
   readonly leave: () => void;
-  readonly stop: () => void;
+  /** With `forget` what is on its way is called back, too. */
+  readonly stop: (forget?: boolean) => void;
 }
 
 /** Keeps items in order until the collector has acknowledged them, across page loads, and sends again until then. */
@@ -28,7 +30,7 @@ export function openOutbox({
   url,
   siteKey,
   browser,
-  consent,
+  about,
   store,
   newId,
   onAnswer,
@@ -36,24 +38,31 @@ export function openOutbox({
   url: string;
   siteKey: string;
   browser: string;
-  /** Has the visitor agreed in so many words? It may change while the page is open. */
-  consent: () => boolean;
+  /** What is said with every batch, as it is by then. */
+  about: () => object;
   store: Store;
   newId: () => string;
   onAnswer: (answer: BatchAnswer) => void;
 }): Outbox {
-  let kept = store.read<Kept[]>('outbox') ?? [];
-  let isSending = false;
+  // What is no list, by another's hand or by a page's odd built-ins, is thrown away.
+  const stored = (): Kept[] => {
+    const all = store.read<Kept[]>('outbox');
+    return all instanceof Array ? all.filter((one) => one?.item) : [];
+  };
+  let kept = stored();
+  /** A request is under way, or the collector has named a time until which it wants none. */
+  let isHeld = false;
   let isStopped = false;
   let wait = FIRST_WAIT_MS;
   /** Items sent at once: one by one, once the collector has failed at several. */
   let most = Infinity;
   let timer: ReturnType<typeof setTimeout> | undefined;
+  const recall = new AbortController();
 
   /** What is stored is all tabs' together: each takes out and puts in its own alone. */
-  const keep = (change: (stored: Kept[]) => Kept[]): void => store.write('outbox', trim(change(store.read<Kept[]>('outbox') ?? [])));
+  const keep = (change: (stored: Kept[]) => Kept[]): void => store.write('outbox', trim(change(stored())));
   const body = (batch: readonly Kept[]): string =>
-    toJson({ key: siteKey, browser, now: Date.now(), ...(consent() ? { consent: true } : {}), items: batch.map(({ item }) => item) });
+    toJson({ key: siteKey, browser, now: Date.now(), ...about(), items: batch.map(({ item }) => item) });
 
   function nextBatch(): Kept[] {
     let bytes = 0;
@@ -63,25 +72,31 @@ export function openOutbox({
   }
 
   function forget(batch: readonly Kept[]): void {
-    const ids = new Set(batch.map(({ id }) => id));
-    const others = (all: Kept[]): Kept[] => all.filter(({ id }) => !ids.has(id));
+    const others = (all: Kept[]): Kept[] => all.filter(({ id }) => !batch.some((one) => one.id === id));
     kept = others(kept);
     keep(others);
   }
 
-  async function send(asks = false): Promise<void> {
+  const send = guard('send', async (asks = false) => {
     const batch = nextBatch();
-    if ((batch.length === 0 && !asks) || isSending || isStopped) return;
-    isSending = true;
+    if ((batch.length === 0 && !asks) || isHeld || isStopped) return;
+    isHeld = true;
     clearTimeout(timer);
-    const answer = await post(url, body(batch));
-    isSending = false;
+    const answer = await post(url, body(batch), recall.signal);
+    isHeld = false;
     if ('later' in answer) {
       // What is too much for the collector stands back, so that the others go.
       if (answer.fails && batch.length === 1) kept.push(...kept.splice(0, 1));
       most = answer.fails ? 1 : most;
-      // The collector may name the time after which it can take more.
-      timer = setTimeout(() => void send(), Math.max(wait, answer.later));
+      // The collector may name the time after which it can take more. Until then it is left alone, whatever comes.
+      isHeld = answer.later > 0;
+      timer = later(
+        () => {
+          isHeld = false;
+          send();
+        },
+        Math.max(wait, answer.later),
+      );
       wait = Math.min(wait * 2, LONGEST_WAIT_MS);
       return;
     }
@@ -89,8 +104,8 @@ export function openOutbox({
     most = Infinity;
     forget(batch);
     if (!('refused' in answer) && !isStopped) onAnswer(answer);
-    if (kept.length) void send();
-  }
+    if (kept.length) send();
+  });
 
   return {
     put: (item) => {
@@ -99,8 +114,8 @@ export function openOutbox({
       trim(kept);
       keep((stored) => [...stored, one]);
     },
-    flush: () => void send(),
-    ask: () => void send(true),
+    flush: () => send(),
+    ask: () => send(true),
     leave: () => {
       const batch = nextBatch();
       if (batch.length === 0 || isStopped) return;
@@ -108,9 +123,10 @@ export function openOutbox({
       // Where there is no beacon, or it is refused, a request that outlives the page does the same.
       if (!globalThis.navigator?.sendBeacon?.(url, text)) void post(url, text);
     },
-    stop: () => {
+    stop: (forget) => {
       isStopped = true;
       clearTimeout(timer);
+      if (forget) recall.abort();
     },
   };
 }
@@ -132,9 +148,16 @@ function trim(all: Kept[]): Kept[] {
 async function post(
   url: string,
   text: string,
+  signal?: AbortSignal,
 ): Promise<BatchAnswer | { readonly refused: true } | { readonly later: number; readonly fails?: boolean }> {
   try {
-    const response = await fetch(url, { method: 'POST', body: text, keepalive: text.length < BATCH_BYTES, credentials: 'omit' });
+    const response = await fetch(url, {
+      method: 'POST',
+      body: text,
+      keepalive: text.length < BATCH_BYTES,
+      credentials: 'omit',
+      signal: signal ?? null,
+    });
     if (response.ok) return (await response.json()) as BatchAnswer;
     if (response.status < 500 && response.status !== 429) return { refused: true };
     return { later: (Number(response.headers.get('retry-after')) || 0) * 1000, fails: response.status === 500 };

@@ -1,12 +1,13 @@
 import type { Release, ReleasedCampaign } from '@/core/release/release';
-import type { SentItem, DecisionContext } from '@/core/wire/items';
+import type { DecisionContext, Loose, OpenItem, SentItem } from '@/core/wire/items';
 import { VISIT_GAP_MS } from '@/core/history/visitor';
 import type { Truth } from '@/core/logic/truth';
 import { cleanLabels, cleanName, cleanTitle, cleanValues } from './clean';
 import type { beginDeciding, Deciding } from './decide/decide';
 import type { Host } from './decide/host';
-import { guard, reportFaultsTo } from './guard';
+import { guard, later, reportFaultsTo } from './guard';
 import { openOutbox } from './outbox';
+import { isHidden, ofDocument } from './own';
 import { createPageReader } from './pageFacts';
 import { watchAddress } from './sensors/address';
 import { watchInput, watchVisibility } from './sensors/attention';
@@ -15,7 +16,7 @@ import { watchExit } from './sensors/exit';
 import { scrollDepth, watchScroll } from './sensors/scroll';
 import { listen } from './sensors/sensor';
 import type { State } from './state';
-import { continueOrBeginVisit, mergePacing, openState } from './state';
+import { continueOrBeginVisit, openState } from './state';
 import { openStore } from './store';
 import { uuid7 } from './uuid';
 import type { PageView } from './view';
@@ -26,13 +27,15 @@ const SAVE_EVERY_MS = 1000;
 /** An open page hears of a new release within this and one piece more. */
 const ASK_AFTER_MS = 40_000;
 const MOST_FAULTS = 3;
+/** A page that cannot be scrolled for so long after it was loaded is taken to be all there; until then its content may be on its way. */
+const WHOLE_AFTER_MS = 5000;
 const MOST_ASKED = 3;
 
 declare const __DECIDE_PART__: string;
 
 export interface Runtime {
   readonly did: (name: unknown, props?: unknown) => void;
-  readonly person: (person: { id?: unknown; email?: unknown; traits?: unknown }) => void;
+  readonly person: (person: { id?: unknown; email?: unknown; traits?: unknown; signature?: unknown }) => void;
   readonly tag: (name: unknown) => void;
   readonly score: (points: unknown) => void;
   readonly open: (name: string) => void;
@@ -53,7 +56,7 @@ export function startRuntime({
   base: string;
   pageEvent: string | undefined;
   consent: () => boolean;
-  listeners: ReadonlyMap<string, readonly ((detail: unknown) => void)[]>;
+  listeners: readonly (readonly [what: unknown, listener: (detail: unknown) => void])[];
 }): Runtime {
   const now = (): number => Date.now();
   const store = openStore(siteKey);
@@ -69,12 +72,14 @@ export function startRuntime({
   let faults = 0;
   let isStopped = false;
   let asked = 0;
+  let zone = (window as Window & { Temporal?: { Now: { timeZoneId: () => string } } }).Temporal?.Now.timeZoneId();
+  let wholeTimer: ReturnType<typeof setTimeout> | undefined;
 
   const outbox = openOutbox({
     url: `${base}c`,
     siteKey,
     browser: state.browser,
-    consent,
+    about: () => ({ consent: consent() || undefined, has: release?.hash }),
     store,
     newId: () => uuid7(now()),
     onAnswer: guard('context', ({ context, release: hash }: { context?: DecisionContext; release?: string | null }) => {
@@ -85,7 +90,7 @@ export function startRuntime({
       }
       // What is live has changed since this page opened: ask what it means for this visitor. Where nobody says, not for ever.
       if (hash !== undefined && (hash ?? undefined) !== release?.hash && asked < MOST_ASKED)
-        setTimeout(() => outbox.ask(), asked++ * ASK_AFTER_MS);
+        later(() => outbox.ask(), asked++ * ASK_AFTER_MS);
       return undefined;
     }),
   });
@@ -94,31 +99,41 @@ export function startRuntime({
     outbox.put(item);
     outbox.flush();
   };
-  const tell = (what: string, detail: unknown): void => listeners.get(what)?.forEach((listener) => guard(`on ${what}`, listener)(detail));
+  const tell = (what: string, detail: unknown): void => {
+    for (const [name, listener] of listeners) if (name === what) guard(what, listener)(detail);
+  };
   const fault = (entry: string, cause: unknown): void => {
     if (isStopped || ++faults > MOST_FAULTS) return;
     send({ kind: 'fault', id: uuid7(now()), at: now(), entry: cleanName(entry), message: String(cause).slice(0, 300) });
   };
 
+  async function fetchRelease(hash: string): Promise<Release | false> {
+    const response = await fetch(`${base}r/${siteKey}/${hash}`);
+    return response.ok && ((await response.json()) as Release);
+  }
+
   async function learn(answer: DecisionContext): Promise<void> {
     const asked = view;
-    mergePacing(state.pacing, answer.pacing);
     values = answer.values ?? {};
-    save();
     if (!answer.release) {
       release = undefined;
       return;
     }
     if (release?.hash !== answer.release.hash) {
-      const response = await fetch(`${base}r/${siteKey}/${answer.release.hash}`, { credentials: 'omit' });
-      if (!response.ok) return;
-      release = { hash: answer.release.hash, document: (await response.json()) as Release };
+      const { hash } = answer.release;
+      // Where it is too long for an answer it is a file of its own, which caches may keep.
+      const document = answer.document ?? (await fetchRelease(hash));
+      if (!document) return;
+      release = { hash, document };
       store.write('release', release);
     }
-    await decide(asked, release.document, answer.facts);
+    await decide(asked, release.document, answer.facts, answer.pacing);
   }
 
+  const readZone = (): string => (zone ??= Intl.DateTimeFormat().resolvedOptions().timeZone);
+
   const host: Host = {
+    zone: readZone,
     base,
     state,
     store,
@@ -130,9 +145,9 @@ export function startRuntime({
     save,
     emit: (body) => emit(body),
     tell,
-    did: (name, props) => did(name, props),
+    did,
     tag: (name) => mark({ tag: cleanName(name) }),
-    score: (points) => (Number.isFinite(points) ? mark({ score: points as number }) : undefined),
+    score: (points) => void (Number.isFinite(points) && mark({ score: points as number })),
   };
 
   function loadDeciding(): Promise<Deciding> {
@@ -147,10 +162,11 @@ export function startRuntime({
   }
 
   /** Loads the part that decides, and has the view decide if it is still the current one. */
-  async function decide(asked: PageView, document: Release, facts: readonly Truth[]): Promise<void> {
+  async function decide(asked: PageView, document: Release, facts: readonly Truth[], pacing?: DecisionContext['pacing']): Promise<void> {
     if (document.campaigns.length === 0) return;
     const part = await loadDeciding();
     if (view !== asked || isStopped) return;
+    if (pacing) part.merge(pacing);
     part.follow(document);
     view.decideWith(part.decideFor, document, facts);
   }
@@ -172,23 +188,30 @@ export function startRuntime({
       },
     });
     const { url, title, labels } = page();
-    outbox.put({
+    const opening: Loose<OpenItem> = {
       kind: 'open',
       view: view.id,
       visit: state.visit.id,
       at,
       visitAt: state.visit.startedAt,
       url: url.slice(0, 4000),
-      ...(title === undefined ? {} : { title: cleanTitle(title) }),
+      title: cleanTitle(title),
       labels: cleanLabels(labels),
-      referrer: document.referrer.slice(0, 4000),
+      referrer: ofDocument('referrer').slice(0, 4000),
       language: navigator.language,
-      zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+      zone,
       touchPoints: navigator.maxTouchPoints,
-      hidden: document.visibilityState === 'hidden',
-    });
+      hidden: isHidden(),
+    };
+    outbox.put(opening);
     save();
-    outbox.flush();
+    // Where there is no quick way to know the zone, a browser reads its calendars first, longer than all of ours takes: not in the same task.
+    if (zone) outbox.flush();
+    else
+      later(() => {
+        opening.zone = readZone();
+        outbox.flush();
+      });
     // Rules that need no facts work at once with the release this browser knows, and without the collector.
     if (release) guard('decide', decide)(view, release.document, []);
   }
@@ -220,16 +243,20 @@ export function startRuntime({
 
   const signal = guard('signal', (body: Parameters<PageView['signal']>[0], at: number) => view.signal(body, at));
   const emit = (body: Parameters<PageView['signal']>[0]): void => signal(body, now());
+  const openByHand = guard('open', async (name: string) => (await loadDeciding()).open(name));
   const leave = guard('leave', () => {
     sendPiece(true);
     save();
     outbox.leave();
   });
-  const measureWhenLoaded = (): void => view.loaded(scrollDepth() === undefined);
+  const watchWhole = (): void => {
+    clearTimeout(wholeTimer);
+    wholeTimer = later(() => scrollDepth() === undefined && emit({ s: 'whole' }), WHOLE_AFTER_MS);
+  };
   const beginAnew = guard('address', () => {
     closeView();
     open();
-    measureWhenLoaded();
+    watchWhole();
   });
 
   reportFaultsTo(fault);
@@ -242,12 +269,8 @@ export function startRuntime({
     watchInput((at) => signal({ s: 'input' }, at), now),
     watchScroll(emit, () => (release?.document.campaigns ?? []).flatMap(({ moment }) => thresholdsOf(moment))),
     watchExit(emit, now),
-    watchClicks(
-      emit,
-      () => release?.document.watch ?? [],
-      (name) => guard('open', () => loadDeciding().then((part) => part.open(name)))(),
-    ),
-    watchAddress(beginAnew, pageEvent),
+    watchClicks(emit, () => release?.document.watch ?? [], openByHand),
+    watchAddress(beginAnew, () => sendPiece(true), pageEvent),
     listen(window, ['pagehide'], leave),
     listen(window, ['pageshow'], (event) => (event as PageTransitionEvent).persisted && beginAnew()),
     listen(window, ['online'], () => outbox.flush()),
@@ -259,38 +282,39 @@ export function startRuntime({
       state.visit.lastAt = Math.max(state.visit.lastAt, theirs.visit.lastAt);
     }),
   ];
-  if (document.readyState === 'complete') guard('loaded', measureWhenLoaded)();
-  else stops.push(listen(window, ['load'], guard('loaded', measureWhenLoaded)));
+  if (ofDocument('readyState') === 'complete') watchWhole();
+  else stops.push(listen(window, ['load'], watchWhole));
   const timer = setInterval(
     guard('piece', () => {
       sendPiece();
       outbox.flush();
-      if (document.visibilityState === 'visible' && now() - heardAt > ASK_AFTER_MS && now() - state.visit.lastAt < VISIT_GAP_MS)
-        outbox.ask();
+      if (!isHidden() && now() - heardAt > ASK_AFTER_MS && now() - state.visit.lastAt < VISIT_GAP_MS) outbox.ask();
     }),
     PIECE_EVERY_MS,
   );
 
   return {
     did,
-    person: ({ id, email, traits }) => {
+    person: ({ id, email, traits, signature }) => {
       const at = now();
       send({
         kind: 'person',
         id: uuid7(at),
         at,
-        ...(id ? { customerId: cleanName(id) } : {}),
-        ...(email ? { email: cleanName(email) } : {}),
-        ...(traits ? { traits: cleanValues(traits) } : {}),
+        customerId: id ? cleanName(id) : undefined,
+        email: email ? cleanName(email) : undefined,
+        traits: traits ? cleanValues(traits) : undefined,
+        signature: signature ? cleanName(signature) : undefined,
       });
     },
     tag: host.tag,
     score: host.score,
-    open: (name) => guard('open', () => loadDeciding().then((part) => part.open(name)))(),
+    open: openByHand,
     fault,
     stop: (forget) => {
       isStopped = true;
       clearInterval(timer);
+      clearTimeout(wholeTimer);
       stops.forEach((stop) => stop());
       decider?.stop();
       reportFaultsTo(() => undefined);
@@ -298,7 +322,7 @@ export function startRuntime({
         closeView();
         outbox.leave();
       } else view.end(now());
-      outbox.stop();
+      outbox.stop(forget);
       if (forget) store.clear();
     },
   };

@@ -1,6 +1,7 @@
 import { emptyPacing, noteShowing } from '@/core/pacing/pacing';
 import type { State } from './state';
-import { continueOrBeginVisit, mergePacing, openState } from './state';
+import { mergePacing } from './decide/merge';
+import { continueOrBeginVisit, openState } from './state';
 import type { Store } from './store';
 
 const MINUTE = 60_000;

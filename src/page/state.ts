@@ -1,7 +1,6 @@
 import type { PacingRecord } from '@/core/pacing/pacing';
-import { emptyPacing, recordOf } from '@/core/pacing/pacing';
+import { emptyPacing } from '@/core/pacing/pacing';
 import { VISIT_GAP_MS } from '@/core/history/visitor';
-import type { DecisionContext } from '@/core/wire/items';
 import type { Store } from './store';
 import { isUuid, uuid7 } from './uuid';
 
@@ -24,7 +23,7 @@ export interface State {
 export function openState(store: Store, now: number): State {
   const kept = store.read<State>('state');
   // Whatever else may stand there, by another's hand or by an older fault of ours, is thrown away: better a new browser than none.
-  const saved = isUuid(kept?.browser) && isUuid(kept?.visit?.id) && kept?.pacing?.visit?.campaigns ? kept : undefined;
+  const saved = isUuid(kept?.browser) && isUuid(kept?.visit?.id) && kept?.pacing?.visit?.campaigns instanceof Array ? kept : undefined;
   const state: State = saved ?? { browser: uuid7(now), visit: newVisit(now), pacing: emptyPacing(now) };
   if (saved) continueOrBeginVisit(state, now);
   store.write('state', state);
@@ -42,20 +41,4 @@ export function continueOrBeginVisit(state: State, now: number): void {
 
 function newVisit(now: number): VisitState {
   return { id: uuid7(now), startedAt: now, lastAt: now, engagedMs: 0, clicks: 0 };
-}
-
-/** What the server remembers counts too: this browser's storage may have been cleared. The higher number wins. */
-export function mergePacing(record: PacingRecord, recorded: DecisionContext['pacing']): void {
-  for (const [campaign, theirs] of Object.entries(recorded.campaigns)) {
-    const ours = recordOf(record, campaign);
-    ours.shown = Math.max(ours.shown, theirs.shown);
-    ours.dismissed = Math.max(ours.dismissed, theirs.dismissed);
-    ours.converted = Math.max(ours.converted, theirs.converted);
-    ours.lastAt = latest(ours.lastAt, theirs.lastAt);
-  }
-  record.lastAt = latest(record.lastAt, recorded.lastAt);
-}
-
-function latest(a: number | undefined, b: number | undefined): number | undefined {
-  return a === undefined ? b : Math.max(a, b ?? a);
 }

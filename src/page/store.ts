@@ -1,4 +1,5 @@
 import { toJson } from './json';
+import { listen } from './sensors/sensor';
 
 /** Small JSON values of one site in the browser. Where storage is blocked or full they live as long as the page does. */
 export interface Store {
@@ -38,13 +39,11 @@ export function openStore(siteKey: string): Store {
       memory.clear();
       for (const key of Object.keys(storage ?? {})) if (key.startsWith(prefix)) storage?.removeItem(key);
     },
-    onOtherTab: (listener) => {
-      const onStorage = (event: StorageEvent): void => {
-        if (event.key?.startsWith(prefix)) listener(event.key.slice(prefix.length));
-      };
-      addEventListener('storage', onStorage);
-      return () => removeEventListener('storage', onStorage);
-    },
+    onOtherTab: (listener) =>
+      listen(window, ['storage'], (event) => {
+        const { key } = event as StorageEvent;
+        if (key?.startsWith(prefix)) listener(key.slice(prefix.length));
+      }),
   };
 }
 

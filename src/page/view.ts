@@ -6,11 +6,13 @@ import type { Decider } from '@/core/pacing/decider';
 import type { Placement } from '@/core/pacing/placement';
 import type { Page } from '@/core/pages/address';
 import type { Truth } from '@/core/logic/truth';
-import type { PieceItem, SentPiece, SentSignal } from '@/core/wire/items';
+import type { Loose, PieceItem, SentPiece, SentSignal } from '@/core/wire/items';
 import { packSignals } from '@/core/wire/pack';
 import { cleanLabels, cleanTitle } from './clean';
 import type { DecideFor } from './decide/decide';
+import { later } from './guard';
 import { toJson } from './json';
+import { isHidden } from './own';
 import type { State } from './state';
 
 /** As many as the collector takes in a piece; what is left goes with the next one. */
@@ -26,7 +28,6 @@ export interface PageView {
   readonly free: (campaign: string) => void;
   readonly hold: (campaign: string, place?: Placement) => void;
   readonly noteAdBlocker: (hasOne: boolean) => void;
-  readonly loaded: (cannotScroll: boolean) => void;
   /**
    * The next piece of signals; undefined if nothing happened since the last one. Of a page that is looked at and left alone how long it has
    * been open is said ever more seldom, and no more after half an hour; of a hidden one not at all. `isLeaving`: said once more.
@@ -54,7 +55,7 @@ export function openView({
 }): PageView {
   const { visit } = state;
   const line: Timeline = openTimeline({
-    hidden: document.visibilityState === 'hidden',
+    hidden: isHidden(),
     visitElapsed: openedAt - visit.startedAt,
     visitEngaged: visit.engagedMs,
     visitClicks: visit.clicks,
@@ -64,7 +65,6 @@ export function openView({
   /** What the last piece said of the page: said again only when it has changed. */
   let said = '';
   let sentLeave = -1;
-  let cannotScroll: boolean | undefined;
   let adBlocker: boolean | undefined;
   let release: Release | undefined;
   let facts: readonly Truth[] = [];
@@ -82,12 +82,14 @@ export function openView({
     sleep();
   }
 
+  const wake = (): void => {
+    if (decider) act(decider.wake(sinceOpen(Date.now())));
+  };
+
   function sleep(): void {
     clearTimeout(timer);
-    const next = decider?.wakesAt() ?? Infinity;
-    // setTimeout fires at once for delays beyond 24.8 days; a page that stays open that long may wait for a signal.
-    if (next - line.t < 2 ** 31 - 1)
-      timer = setTimeout(() => decider && act(decider.wake(sinceOpen(Date.now()))), Math.max(0, openedAt + next - Date.now()));
+    // setTimeout fires at once for delays beyond 24.8 days: then there is nothing to do yet.
+    timer = later(wake, Math.max(0, Math.min(openedAt + (decider?.wakesAt() ?? Infinity) - Date.now(), 2 ** 31 - 1)));
   }
 
   return {
@@ -106,22 +108,16 @@ export function openView({
         release = newRelease;
         decider = decideFor({ release, line, openedAt, record: state.pacing, shownHere, page, facts: () => facts });
       }
-      act(decider.wake(sinceOpen(Date.now())));
+      wake();
     },
     free: (campaign) => {
       decider?.free(campaign);
-      if (decider) act(decider.wake(sinceOpen(Date.now())));
+      wake();
     },
     hold: (campaign, place) => decider?.hold(campaign, place),
     noteAdBlocker: (hasOne) => {
       adBlocker = hasOne;
-      if (decider) act(decider.wake(sinceOpen(Date.now())));
-    },
-    loaded: (isFixed) => {
-      cannotScroll = isFixed;
-      if (!isFixed) return;
-      line.depth = 100;
-      if (decider) act(decider.wake(sinceOpen(Date.now())));
+      wake();
     },
     takePiece: (at, isLeaving) => {
       const t = Math.max(sinceOpen(at), line.t);
@@ -135,12 +131,13 @@ export function openView({
         return undefined;
       const { title, labels } = page();
       const says = {
-        ...(title === undefined ? {} : { title: cleanTitle(title) }),
+        title: cleanTitle(title),
         labels: cleanLabels(labels),
         watched: [...(release?.watch ?? [])],
       };
-      const isNews = said !== (said = toJson(says));
-      const item: SentPiece = {
+      // What it is called while it is left may be the next one's name; it has been said by then.
+      const isNews = said !== (said = toJson(says)) && !(isLeaving && piece);
+      const item: Loose<SentPiece> = {
         kind: 'piece',
         view: id,
         piece: piece++,
@@ -148,9 +145,8 @@ export function openView({
         engaged: Math.round(engagedAt(line, t)),
         scroll: Math.floor(line.depth),
         leave: t,
-        ...(cannotScroll === undefined ? {} : { cannotScroll }),
-        ...(adBlocker === undefined ? {} : { adBlocker }),
-        ...(isNews ? says : {}),
+        adBlocker,
+        ...(isNews && says),
       };
       sentLeave = t;
       return item;

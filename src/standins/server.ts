@@ -1,6 +1,7 @@
 import type { FastifyInstance } from 'fastify';
 import Fastify from 'fastify';
 import { TOWN_ACCURACY, townOf } from '@/demo/towns';
+import { START_HEADER, startHeaders } from '@/server/http/ownStart';
 import type { Fault } from './faults';
 import { FAULTS, misbehave } from './faults';
 import { weatherAt } from './weather';
@@ -10,7 +11,7 @@ export function createStandins(): FastifyInstance {
   const server = Fastify();
   const faults = new Map<string, Fault>();
 
-  server.get('/health', async () => ({ ok: true }));
+  server.get('/health', async ({ headers }, reply) => reply.headers(startHeaders(headers[START_HEADER])).send({ ok: true }));
   server.put<{ Params: { service: string }; Body: { fault?: unknown } }>('/faults/:service', async ({ params, body }, reply) => {
     const fault = FAULTS.find((one) => one === body?.fault);
     if (!['weather', 'location'].includes(params.service))

@@ -1,5 +1,6 @@
 import type { VisitorRecord } from '../history/record';
 import { judgeEveryone } from './countPeople';
+import { historiesOf } from './testing/histories';
 import { countInRange, postingsOf, sumViews } from './postings';
 
 const DAY = 86_400_000;
@@ -32,7 +33,7 @@ test('visitors without a visit by then are in no segment, not even one of those 
       days,
       pages: [undefined, { url: 'https://s.example/a' }, { url: 'https://s.example/b' }, { url: 'no address' }],
       visits: { visitors: Uint32Array.of(1, 2, 3), starts: Float64Array.of(0, 0, 9 * DAY) },
-      records: [undefined, record(0), record(0), record(9 * DAY)],
+      histories: historiesOf([undefined, record(0), record(0), record(9 * DAY)]),
       now: 2 * DAY,
       known: { sets: {}, segments: {} },
     },

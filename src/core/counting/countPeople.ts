@@ -1,20 +1,19 @@
-import type { VisitorRecord } from '../history/record';
-import { visitorAt } from '../history/record';
 import type { Page } from '../pages/address';
 import { anyPatternHolds } from '../pages/pages';
 import type { PagePattern } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
-import { conditionHolds, kindOf } from '../people/condition';
+import { kindOf } from '../people/condition';
 import type { Counting } from '../people/kind';
 import type { SegmentBody, Subject } from '../people/subject';
 import { unreachable } from '../unreachable';
 import type { Expr } from '../logic/expr';
-import { asGroup } from '../logic/expr';
+import { asGroup, leavesOf } from '../logic/expr';
 import { boundsInRange } from '../logic/range';
 import { byteOf, NO, UNKNOWN, YES } from '../logic/truth';
-import type { Visitor } from '../history/visitor';
 import type { DayPostings, Weigh } from './postings';
 import { lastViews, sumViews } from './postings';
+import type { AskedOfHistory, Histories } from './standing';
+import { Standing } from './standing';
 import { DAY_MS } from '../time/day';
 
 export interface CountingInput {
@@ -23,55 +22,129 @@ export interface CountingInput {
   readonly pages: readonly (Page | undefined)[];
   /** When each visit on record began (UTC ms), and whose it was; in any order. */
   readonly visits: { readonly visitors: Uint32Array; readonly starts: Float64Array };
-  /** Histories without page views, by visitor number; the lists hold the views. May be left out where `countingNeeds` says so. */
-  readonly records?: readonly (VisitorRecord | undefined)[] | undefined;
-  /** The same with their page views, for conditions that are counted by whole histories; asked for only where there is one. */
-  readonly wholeRecords?: (() => readonly (VisitorRecord | undefined)[]) | undefined;
+  /** May be left out where `countingNeeds` says so. */
+  readonly histories?: Histories | undefined;
+  /** What was worked out of the same histories for an earlier instant. Only questions about instants that rise may share it. */
+  readonly standing?: Standing | undefined;
   readonly now: number;
   readonly known: Pick<Subject, 'sets' | 'segments' | 'places'>;
 }
 
 /** For each visitor number 0 not in the segment, 1 in it, 2 unknown; visitors without a visit by `now` are 0. */
 export function judgeEveryone(segment: SegmentBody, input: CountingInput): Uint8Array {
-  const everyone = known.get(input) ?? new Everyone(input);
-  known.set(input, everyone);
+  const everyone = everyoneOf(input);
+  everyone.prepare([segment]);
   const values = everyone.judge(segment.people, { lookback: segment.lookback, within: [] });
-  return values.map((value, number) => (everyone.exists(number) ? value : NO));
+  const out = new Uint8Array(values.length);
+  const { firstVisit } = everyone;
+  for (let number = 0; number < out.length; number++)
+    out[number] = (firstVisit[number] as number) <= input.now ? (values[number] as number) : NO;
+  return out;
+}
+
+/** How many are surely in it: what counting the ones of `judgeEveryone` gives, without making them. */
+export function countMembers(segment: SegmentBody, input: CountingInput): number {
+  const everyone = everyoneOf(input);
+  everyone.prepare([segment]);
+  const values = everyone.judge(segment.people, { lookback: segment.lookback, within: [] });
+  const { firstVisit } = everyone;
+  let count = 0;
+  for (let number = 0; number < values.length; number++) if (values[number] === YES && (firstVisit[number] as number) <= input.now) count++;
+  return count;
+}
+
+/** Looks at each history once for what all of these segments ask of it; each is then judged quickly. */
+export function prepare(segments: readonly SegmentBody[], input: CountingInput): void {
+  everyoneOf(input).prepare(segments);
 }
 
 /** What was worked out of an input serves every question about it. */
 const known = new WeakMap<CountingInput, Everyone>();
 
-interface Scope {
-  readonly lookback: number;
-  /** Segments being worked out, so that a circle ends as unknown. */
-  readonly within: readonly string[];
+function everyoneOf(input: CountingInput): Everyone {
+  const everyone = known.get(input) ?? new Everyone(input);
+  known.set(input, everyone);
+  return everyone;
 }
+
+const firsts = new WeakMap<CountingInput['visits'], Float64Array>();
+
+/** The same visits are looked through once, whatever instants are asked about. */
+function firstVisits(visits: CountingInput['visits']): Float64Array {
+  const known = firsts.get(visits);
+  if (known) return known;
+  let most = 0;
+  for (const visitor of visits.visitors) if (visitor > most) most = visitor;
+  const first = new Float64Array(most + 1).fill(Infinity);
+  visits.visitors.forEach((visitor, index) => {
+    const at = visits.starts[index] as number;
+    if (at < (first[visitor] as number)) first[visitor] = at;
+  });
+  firsts.set(visits, first);
+  return first;
+}
+
+type Scope = Omit<AskedOfHistory, 'condition'>;
 
 /** All visitors of a site at one instant. A class, because what it works out once (last visits, last views) serves every condition. */
 class Everyone {
   readonly #input: CountingInput;
   readonly #size: number;
-  #visitors: (Visitor | undefined)[] | undefined;
-  #whole: (Visitor | undefined)[] | undefined;
-  /** When the last visit of each visitor began; Infinity for those without one. */
-  readonly #visitFrom: Float64Array;
+  readonly #standing: Standing;
+  /** When the first visit of each visitor began, UTC ms; Infinity for those who have none. */
+  readonly firstVisit: Float64Array;
+  #lastVisit: Float64Array | undefined;
   #last: ReturnType<typeof lastViews> | undefined;
 
   constructor(input: CountingInput) {
-    const { visitors, starts } = input.visits;
     this.#input = input;
-    this.#size = visitors.reduce((most, visitor) => Math.max(most, visitor), 0) + 1;
-    this.#visitFrom = new Float64Array(this.#size).fill(-Infinity);
-    starts.forEach((at, index) => {
-      const visitor = visitors[index] as number;
-      if (at <= input.now && at > (this.#visitFrom[visitor] as number)) this.#visitFrom[visitor] = at;
+    this.firstVisit = firstVisits(input.visits);
+    this.#size = this.firstVisit.length;
+    this.#standing = input.standing ?? new Standing();
+  }
+
+  /** When the last visit of each visitor began; Infinity for those without one. */
+  get #visitFrom(): Float64Array {
+    if (this.#lastVisit) return this.#lastVisit;
+    const { visitors, starts } = this.#input.visits;
+    const from = new Float64Array(this.#size).fill(-Infinity);
+    for (let index = 0; index < starts.length; index++) {
+      const [at, visitor] = [starts[index] as number, visitors[index] as number];
+      if (at <= this.#input.now && at > (from[visitor] as number)) from[visitor] = at;
+    }
+    for (let visitor = 0; visitor < from.length; visitor++) if (from[visitor] === -Infinity) from[visitor] = Infinity;
+    return (this.#lastVisit = from);
+  }
+
+  prepare(segments: readonly SegmentBody[]): void {
+    const asked = segments.flatMap(({ people, lookback }) => this.#askedOfHistories(people, { lookback, within: [] }));
+    if (asked.length > 0) this.#judge(asked);
+  }
+
+  #askedOfHistories(expr: Expr<PeopleCondition>, scope: Scope): AskedOfHistory[] {
+    return leavesOf(expr).flatMap(({ leaf }) => {
+      const { counting } = kindOf(leaf);
+      if (counting.by === 'record' || counting.by === 'history') return [{ condition: leaf, ...scope }];
+      const inner = counting.by === 'segment' ? this.#segment(counting.id(leaf), scope) : undefined;
+      return inner ? this.#askedOfHistories(inner.people, inner.scope) : [];
     });
-    this.#visitFrom.forEach((from, visitor) => from === -Infinity && (this.#visitFrom[visitor] = Infinity));
+  }
+
+  #segment(id: string, { within }: Scope): { people: Expr<PeopleCondition>; scope: Scope } | undefined {
+    const segment = Object.hasOwn(this.#input.known.segments, id) ? this.#input.known.segments[id] : undefined;
+    if (!segment || within.includes(id)) return undefined;
+    return { people: segment.people, scope: { lookback: segment.lookback, within: [...within, id] } };
+  }
+
+  /** What the lists do not hold is judged visitor by visitor, by the core's own evaluation. */
+  #judge(asked: readonly AskedOfHistory[]): Uint8Array[] {
+    const { now, known, histories } = this.#input;
+    if (!histories) throw new Error('Histories are needed to judge this segment and were left out');
+    return this.#standing.judge(asked, { now, known, histories, size: this.#size, exists: (visitor) => this.exists(visitor) });
   }
 
   exists(number: number): boolean {
-    return this.#visitFrom[number] !== Infinity;
+    return (this.firstVisit[number] as number) <= this.#input.now;
   }
 
   judge(expr: Expr<PeopleCondition>, scope: Scope): Uint8Array {
@@ -98,46 +171,15 @@ class Everyone {
       case 'views':
         return this.#sum(counting.sum(condition), scope);
       case 'segment': {
-        const id = counting.id(condition);
-        const segment = Object.hasOwn(this.#input.known.segments, id) ? this.#input.known.segments[id] : undefined;
-        if (!segment || scope.within.includes(id)) return new Uint8Array(this.#size).fill(UNKNOWN);
-        return this.judge(segment.people, { lookback: segment.lookback, within: [...scope.within, id] });
+        const inner = this.#segment(counting.id(condition), scope);
+        return inner ? this.judge(inner.people, inner.scope) : new Uint8Array(this.#size).fill(UNKNOWN);
       }
       case 'record':
-        return this.#eachVisitor(condition, scope, this.#visitorsWithoutViews());
       case 'history':
-        return this.#eachVisitor(condition, scope, this.#wholeVisitors());
+        return this.#judge([{ condition, ...scope }])[0] as Uint8Array;
       default:
         return unreachable(counting);
     }
-  }
-
-  #visitorsWithoutViews(): readonly (Visitor | undefined)[] {
-    const { records } = this.#input;
-    if (!records) throw new Error('Histories are needed to judge this segment and were left out');
-    return (this.#visitors ??= this.#visitorsOf(records));
-  }
-
-  #wholeVisitors(): readonly (Visitor | undefined)[] {
-    const { wholeRecords } = this.#input;
-    if (!wholeRecords) throw new Error('Whole histories are needed to judge this segment and were left out');
-    return (this.#whole ??= this.#visitorsOf(wholeRecords()));
-  }
-
-  #visitorsOf(records: readonly (VisitorRecord | undefined)[]): (Visitor | undefined)[] {
-    return Array.from({ length: this.#size }, (_, number) => {
-      const record = this.exists(number) ? records[number] : undefined;
-      return record && visitorAt(record, this.#input.now);
-    });
-  }
-
-  /** What the lists do not hold is judged visitor by visitor, by the core's own evaluation. */
-  #eachVisitor(condition: PeopleCondition, { lookback, within }: Scope, visitors: readonly (Visitor | undefined)[]): Uint8Array {
-    const { now, known } = this.#input;
-    return Uint8Array.from(visitors, (visitor) => {
-      if (!visitor) return NO;
-      return byteOf(conditionHolds(condition, { visitor, now, lookback, within, ...known }));
-    });
   }
 
   #sum(

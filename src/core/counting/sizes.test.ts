@@ -1,7 +1,8 @@
 import type { VisitorRecord } from '../history/record';
 import type { CountingInput } from './countPeople';
 import { postingsOf } from './postings';
-import { contributions, overlaps, segmentSizes } from './sizes';
+import { historiesOf } from './testing/histories';
+import { contributions, overlaps, segmentSizes, segmentTrends } from './sizes';
 
 const DAY = 86_400_000;
 const NOW = 100 * DAY + 3_600_000;
@@ -27,7 +28,7 @@ const input: CountingInput = {
   days,
   pages: [undefined, { url: 'https://s.example/huts/a' }, { url: 'https://s.example/book' }],
   visits: { visitors: Uint32Array.of(1, 1, 2, 3), starts: Float64Array.of(99 * DAY, 100 * DAY, 96 * DAY, 80 * DAY) },
-  records: [undefined, record(99, 100), record(96), record(80)],
+  histories: historiesOf([undefined, record(99, 100), record(96), record(80)]),
   now: NOW,
   known: { sets: {}, segments: {} },
 };
@@ -44,6 +45,14 @@ test('the size now, over 7 and 30 days, and at each midnight of 90 days', () => 
   expect(sizes.trend).toHaveLength(91);
   const on = (day: number): number | undefined => sizes.trend.find(({ at }) => at === day * DAY)?.people;
   expect([79, 80, 81, 82, 96, 97, 98, 99, 100].map(on)).toEqual([0, 1, 1, 0, 1, 1, 0, 1, 1]);
+});
+
+test('lines of several segments are those of each alone', () => {
+  const others = [huts, { lookback: 30, people: viewed('/book') }, { lookback: 3, people: { kind: 'visits' as const, times: { min: 2 } } }];
+  let last: readonly (readonly object[])[] = [];
+  for (const lines of segmentTrends(others, input, 90)) last = lines;
+  expect(last).toEqual(others.map((one) => segmentSizes(one, input).trend));
+  expect(last[2]?.at(-1)).toMatchObject({ people: 1 });
 });
 
 test('overlaps are counted for each pair, of at most twenty', () => {

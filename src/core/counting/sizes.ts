@@ -2,7 +2,8 @@ import type { SegmentBody } from '../people/subject';
 import { withoutEach } from '../rehearsal/variants';
 import type { Path } from '../logic/expr';
 import type { CountingInput } from './countPeople';
-import { judgeEveryone } from './countPeople';
+import { countMembers, judgeEveryone, prepare } from './countPeople';
+import { Standing } from './standing';
 import { DAY_MS } from '../time/day';
 
 export const MOST_OVERLAPS = 20;
@@ -22,7 +23,11 @@ export interface SegmentSizes {
   readonly trend: readonly { readonly at: number; readonly people: number }[];
 }
 
-const members = (values: Uint8Array): number => values.reduce((sum, value) => sum + (value === 1 ? 1 : 0), 0);
+function members(values: Uint8Array): number {
+  let count = 0;
+  for (let number = 0; number < values.length; number++) if (values[number] === 1) count++;
+  return count;
+}
 
 /** A segment's size now, over the last days, and as a line over ninety days. */
 export function segmentSizes(segment: SegmentBody, input: CountingInput): SegmentSizes {
@@ -41,33 +46,39 @@ export function segmentSizes(segment: SegmentBody, input: CountingInput): Segmen
 
 export type SegmentTrend = Pick<SegmentSizes, 'in7Days' | 'in30Days' | 'trend'>;
 
-/** The line over some days, day by day from today backwards, with what is known of the last 7 and 30 so far. */
+/** Midnights (UTC) of the last days, and now. Forwards, because what stands at one of them mostly stands at the next. */
+function instantsOf(now: number, days: number): number[] {
+  const today = Math.floor(now / DAY_MS) * DAY_MS;
+  const midnights = Array.from({ length: days }, (_, day) => today - (days - 1 - day) * DAY_MS);
+  return [...midnights.filter((at) => at < now), now];
+}
+
+/** The line over some days, day by day up to now, with what is known of the last 7 and 30 so far. */
 export function* segmentTrend(segment: SegmentBody, input: CountingInput, days: number): Generator<SegmentTrend> {
   const { now } = input;
-  const today = Math.floor(now / DAY_MS) * DAY_MS;
-  const instants = [now, ...Array.from({ length: days }, (_, day) => today - day * DAY_MS).filter((at) => at < now)];
   const size = input.visits.visitors.reduce((most, visitor) => Math.max(most, visitor), 0) + 1;
   const [in7, in30] = [new Uint8Array(size), new Uint8Array(size)];
   const line: { at: number; people: number }[] = [];
-  for (const at of instants) {
-    const values = judgeEveryone(segment, at === now ? input : { ...input, now: at });
+  const standing = new Standing();
+  for (const at of instantsOf(now, days)) {
+    const values = judgeEveryone(segment, { ...input, now: at, standing });
     values.forEach((value, number) => {
       if (value === 1 && at > now - 7 * DAY_MS) in7[number] = 1;
       if (value === 1 && at > now - 30 * DAY_MS) in30[number] = 1;
     });
-    line.unshift({ at, people: members(values) });
+    line.push({ at, people: members(values) });
     yield { in7Days: members(in7), in30Days: members(in30), trend: [...line] };
   }
 }
 
-/** The lines of several segments together, day by day from today backwards: what is worked out of a day serves them all. */
+/** The lines of several segments together, day by day up to now: what is worked out of a day serves them all. */
 export function* segmentTrends(segments: readonly SegmentBody[], input: CountingInput, days: number): Generator<SegmentTrend['trend'][]> {
-  const { now } = input;
-  const today = Math.floor(now / DAY_MS) * DAY_MS;
   const lines: { at: number; people: number }[][] = segments.map(() => []);
-  for (const at of [now, ...Array.from({ length: days }, (_, day) => today - day * DAY_MS).filter((one) => one < now)]) {
-    const then = at === now ? input : { ...input, now: at };
-    segments.forEach((segment, index) => lines[index]?.unshift({ at, people: members(judgeEveryone(segment, then)) }));
+  const standing = new Standing();
+  for (const at of instantsOf(input.now, days)) {
+    const then = { ...input, now: at, standing };
+    prepare(segments, then);
+    segments.forEach((segment, index) => lines[index]?.push({ at, people: countMembers(segment, then) }));
     yield lines.map((line) => [...line]);
   }
 }
@@ -76,6 +87,7 @@ export function* segmentTrends(segments: readonly SegmentBody[], input: Counting
 export function overlaps(segments: readonly SegmentBody[], input: CountingInput): number[][] {
   if (segments.length > MOST_OVERLAPS)
     throw new RangeError(`At most ${MOST_OVERLAPS} segments are compared at once, met ${segments.length}`);
+  prepare(segments, input);
   const judged = segments.map((segment) => judgeEveryone(segment, input));
   return judged.map((one) =>
     judged.map((other) => one.reduce((sum, value, number) => sum + (value === 1 && other[number] === 1 ? 1 : 0), 0)),

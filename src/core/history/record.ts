@@ -47,9 +47,10 @@ export function profileAt(changes: readonly Change[], now: number): Profile {
  * later is left out; the last view is the current page.
  */
 export function visitorAt(record: VisitorRecord, now: number): Visitor {
-  const visits = record.visits
-    .filter(({ at }) => at <= now)
-    .map((visit) => ({ ...visit, views: visit.views.filter(({ at }) => at <= now), events: visit.events.filter(({ at }) => at <= now) }));
+  const isPast = ({ at }: { at: number }): boolean => at <= now;
+  const visits = record.visits.every((visit) => isPast(visit) && visit.views.every(isPast) && visit.events.every(isPast))
+    ? record.visits
+    : record.visits.filter(isPast).map((visit) => ({ ...visit, views: visit.views.filter(isPast), events: visit.events.filter(isPast) }));
   return withProfile(record, visits, now);
 }
 

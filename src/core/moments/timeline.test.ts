@@ -98,5 +98,10 @@ test('what nobody watched is unknown, and what happened all the same is true', (
 
 test('a page that cannot scroll is at its end', () => {
   expect(momentHolds({ kind: 'scroll', atLeast: 100 }, after([], { cannotScroll: true }), 0)).toBe(true);
+  const whole = after([{ t: 5000, s: 'whole' }]);
+  expect(momentHolds({ kind: 'scroll', atLeast: 100 }, whole, 5000)).toBe(true);
+  // Nobody did anything: it is no scroll, and no input.
+  expect(momentHolds({ kind: 'scrollStart' }, whole, 5000)).toBe(false);
+  expect(whole.lastInput).toBe(0);
   expect(momentHolds({ kind: 'scrollStart' }, after([], { cannotScroll: true }), 0)).toBe(false);
 });

@@ -96,6 +96,9 @@ export function takeSignal(line: Timeline, signal: Signal): void {
       line.visible = true;
       line.lastInput = t;
       break;
+    case 'whole':
+      line.depth = 100;
+      break;
     case 'exit':
       break;
   }

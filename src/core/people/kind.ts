@@ -17,6 +17,21 @@ import type { Subject, Within } from './subject';
 /** Judges people inside a condition that names others (a segment). */
 export type JudgePeople = (people: Expr<PeopleCondition>, subject: Subject) => Truth;
 
+/**
+ * The one part of a record that a condition looks at, besides the instant: what stands of the visitor as such, where the visit under way came
+ * from, where it is, its weather, when visits began, or what came on record. Visitors who are alike in it are judged alike.
+ */
+export type RecordPart = 'attributes' | 'source' | 'place' | 'weather' | 'visits' | 'profile' | 'events' | 'responses';
+
+/** Something that came on record, without its instant: a change, an event, or a response. */
+export interface RecordEntry {
+  readonly kind?: string;
+  readonly key?: string;
+  readonly name?: string;
+  readonly campaign?: string;
+  readonly outcome?: string;
+}
+
 /** How a condition is counted over a whole site. */
 export type Counting<C> =
   /** A sum over the page views that match, in a range: from posting lists. */
@@ -31,7 +46,12 @@ export type Counting<C> =
       };
     }
   /** By what is on record of the visitor and their visits, page views left out. A property test holds each such kind to it. */
-  | { readonly by: 'record' }
+  | {
+      readonly by: 'record';
+      readonly of?: (condition: C) => RecordPart | undefined;
+      /** Of what came on record, does it look at this? Others might as well not be there. */
+      readonly looksAt?: (condition: C, entry: RecordEntry) => boolean;
+    }
   /** By the whole history, page views and all. */
   | { readonly by: 'history' }
   /** As the segment that it names. */
@@ -41,6 +61,8 @@ export type Counting<C> =
 export interface Changes<C> {
   /** How far it looks back, in days or to the visit's start: what falls out of the window changes it. */
   readonly window?: (condition: C) => Within;
+  /** Page views, and how they were read. */
+  readonly views?: true;
   readonly events?: true;
   /** Traits, tags, score, identity. */
   readonly profile?: true;

@@ -1,9 +1,20 @@
 import type { Page } from '../pages/address';
 import type { Signal } from '../moments/signal';
 import { measureView } from '../pacing/replay';
+import { Once } from '../once';
 import type { RecordedTimeline, RecordedVisitor } from './recorded';
 
-export const SIGNAL_KINDS = ['scroll', 'click', 'input', 'exit', 'seen', 'event', 'hide', 'show'] as const satisfies readonly Signal['s'][];
+export const SIGNAL_KINDS = [
+  'scroll',
+  'click',
+  'input',
+  'exit',
+  'seen',
+  'event',
+  'hide',
+  'show',
+  'whole',
+] as const satisfies readonly Signal['s'][];
 /** @throws Error where a recording holds a signal the columns have no number for: it is not taken for another. */
 const NUMBERS = new Map<string, number>(SIGNAL_KINDS.map((kind, index) => [kind, index]));
 function numberOf(kind: string): number {
@@ -49,7 +60,7 @@ export interface RecordedColumns {
 /** What a rehearsal runs over: with a summary of each view, by which most are passed over. */
 export interface Columns extends RecordedColumns {
   /** Which kinds of signal the view has: bit n for `SIGNAL_KINDS[n]`. */
-  readonly kinds: Uint8Array;
+  readonly kinds: Uint16Array;
   readonly depth: Uint8Array;
   readonly engagedMs: Uint32Array;
   readonly clicks: Uint16Array;
@@ -58,24 +69,9 @@ export interface Columns extends RecordedColumns {
   readonly clicksBefore: Uint32Array;
 }
 
-/** A list in which everything stands once, with the places in it by a key. */
-class Once<T> {
-  readonly list: T[] = [];
-  readonly #index = new Map<string, number>();
-
-  indexOf(key: string, make: () => T): number {
-    let index = this.#index.get(key);
-    if (index === undefined) {
-      index = this.list.push(make()) - 1;
-      this.#index.set(key, index);
-    }
-    return index;
-  }
-}
-
-const UNKNOWN = 'unknown';
+export const UNKNOWN = 'unknown';
 /** More towns than this are one: their index has two bytes. */
-const MOST_TOWNS = 60_000;
+export const MOST_TOWNS = 60_000;
 
 /** Columns of the visits that have timelines. Also says where each visit and view comes from. */
 export function buildColumns(visitors: readonly RecordedVisitor[]): { columns: Columns; origin: Origin } {
@@ -159,23 +155,24 @@ export function buildColumns(visitors: readonly RecordedVisitor[]): { columns: C
   return { columns, origin: { visitors, visitor: u32(origin.visitor), visit: u32(origin.visit), view: u32(origin.view) } };
 }
 
-function townOf(location: { country?: string | undefined; city?: string | undefined } | undefined): string {
+export function townOf(location: { country?: string | undefined; city?: string | undefined } | undefined): string {
   return [location?.city, location?.country].filter(Boolean).join(', ') || UNKNOWN;
 }
 
 /** For each visit and view of the columns, which of the recorded visitors' it is. */
 export interface Origin {
-  readonly visitors: readonly RecordedVisitor[];
+  readonly visitors: { readonly at: (nth: number) => RecordedVisitor | undefined };
   readonly visitor: Uint32Array;
   readonly visit: Uint32Array;
   readonly view: Uint32Array;
 }
 
-type Out = { [K in 'leave' | 'flags' | 'watched' | 'firstSignal' | 't' | 'kind' | 'argument']: number[] };
+export type TimelineColumns = { [K in 'leave' | 'flags' | 'watched' | 'firstSignal' | 't' | 'kind' | 'argument']: number[] };
 
-function pushTimeline(
+/** Appends a view's recording to the columns: in order, in whole ms, and up to the instant at which it was left. */
+export function pushTimeline(
   { signals, leave, hidden, cannotScroll, watched }: RecordedTimeline,
-  out: Out,
+  out: TimelineColumns,
   known: { arguments: Once<Argument>; watched: Once<readonly string[] | undefined> },
 ): void {
   let last = 0;
@@ -202,14 +199,19 @@ function argumentOf(signal: Signal, known: Once<Argument>): number {
 
 /** Works out of the signals what a summary of each view says; it is not sent. */
 export function withSummaries(recorded: RecordedColumns): Columns {
+  return withSumsBefore({ ...recorded, ...summarize(recorded) });
+}
+
+export type Summaries = Pick<Columns, 'kinds' | 'depth' | 'engagedMs' | 'clicks'>;
+
+/** Of each view what its signals come to. */
+export function summarize(recorded: TimelinesOfViews): Summaries {
   const views = recorded.viewAt.length;
   const summaries = {
-    kinds: new Uint8Array(views),
+    kinds: new Uint16Array(views),
     depth: new Uint8Array(views),
     engagedMs: new Uint32Array(views),
     clicks: new Uint16Array(views),
-    engagedBefore: new Uint32Array(views),
-    clicksBefore: new Uint32Array(views),
   };
   for (let view = 0; view < views; view++) {
     const [signals, leave, flags] = [signalsOf(recorded, view), recorded.leave[view] as number, recorded.flags[view] as number];
@@ -220,21 +222,29 @@ export function withSummaries(recorded: RecordedColumns): Columns {
     summaries.engagedMs[view] = Math.round(measured.engagedMs);
     summaries.clicks[view] = Math.min(65_535, measured.clicks);
   }
-  const { firstView } = recorded;
+  return summaries;
+}
+
+/** Adds up, over each visit, what its earlier views came to. */
+export function withSumsBefore(columns: RecordedColumns & Summaries): Columns {
+  const sums = { engagedBefore: new Uint32Array(columns.viewAt.length), clicksBefore: new Uint32Array(columns.viewAt.length) };
+  const { firstView } = columns;
   for (let visit = 0; visit + 1 < firstView.length; visit++) {
     let [engaged, clicks] = [0, 0];
     for (let view = firstView[visit] as number; view < (firstView[visit + 1] as number); view++) {
-      summaries.engagedBefore[view] = engaged;
-      summaries.clicksBefore[view] = clicks;
-      engaged += summaries.engagedMs[view] as number;
-      clicks += summaries.clicks[view] as number;
+      sums.engagedBefore[view] = engaged;
+      sums.clicksBefore[view] = clicks;
+      engaged += columns.engagedMs[view] as number;
+      clicks += columns.clicks[view] as number;
     }
   }
-  return { ...recorded, ...summaries };
+  return { ...columns, ...sums };
 }
 
+type TimelinesOfViews = Pick<RecordedColumns, 'viewAt' | 'leave' | 'flags' | 'firstSignal' | 't' | 'kind' | 'argument' | 'arguments'>;
+
 /** The signals of a view as the core's timeline takes them. */
-export function signalsOf(columns: RecordedColumns, view: number): Signal[] {
+export function signalsOf(columns: Omit<TimelinesOfViews, 'viewAt' | 'leave' | 'flags'>, view: number): Signal[] {
   const signals: Signal[] = [];
   for (let index = columns.firstSignal[view] as number; index < (columns.firstSignal[view + 1] as number); index++) {
     const t = columns.t[index] as number;

@@ -16,7 +16,7 @@ type Value = typeof NO | typeof YES | typeof UNKNOWN;
 const NO_SIGNAL = -1;
 const numberOf = (kind: (typeof SIGNAL_KINDS)[number]): number => SIGNAL_KINDS.indexOf(kind);
 const [SCROLL, CLICK, INPUT, EXIT] = [numberOf('scroll'), numberOf('click'), numberOf('input'), numberOf('exit')];
-const [SEEN, EVENT, HIDE, SHOW] = [numberOf('seen'), numberOf('event'), numberOf('hide'), numberOf('show')];
+const [SEEN, EVENT, HIDE, SHOW, WHOLE] = [numberOf('seen'), numberOf('event'), numberOf('hide'), numberOf('show'), numberOf('whole')];
 /** Leaves that name elements are kept as bits. */
 const MOST_ELEMENTS = 30;
 
@@ -116,6 +116,7 @@ export function compileFiring(moment: Expr<Moment> | undefined, columns: Columns
       now.depth = Math.max(now.depth, argument[index] as number);
       now.scrolled = true;
     } else if (kind === CLICK) now.clicks++;
+    else if (kind === WHOLE) now.depth = 100;
     else if (kind === HIDE) now.visible = false;
     else if (kind === SHOW) now.visible = true;
     else if (kind === EVENT && asksEvents) now.events.push(argument[index] as number);

@@ -107,7 +107,7 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
   function judge(condition: PeopleCondition, { visit, view, now }: { visit: number; view: number; now: number }): Truth {
     const known = keptOf(condition);
     if (now >= (known.from[view] as number) && now < (known.until[view] as number)) return VALUES[known.value[view] as number] as Truth;
-    const visitor = origin.visitors[origin.visitor[visit] as number];
+    const visitor = origin.visitors.at(origin.visitor[visit] as number);
     if (!visitor) return null;
     if (view !== lastView) {
       lastView = view;
@@ -146,7 +146,7 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
       return mayChange ? undefined : value;
     },
     wakesAt: (people, { visit, now }) => {
-      const visitor = origin.visitors[origin.visitor[visit] as number];
+      const visitor = origin.visitors.at(origin.visitor[visit] as number);
       return (people && visitor && wakesOf(people)?.(now, visitor.record)) ?? Infinity;
     },
     standing: (condition, at) => ({ value: judge(condition, at), until: keptOf(condition).until[at.view] as number }),

@@ -1,6 +1,5 @@
 import fc from 'fast-check';
-import type { Budget } from '../pacing/pacing';
-import { pacing, rule, timeline, visitor } from '../rules/testing/arbitrary';
+import { pacing, rule } from '../rules/testing/arbitrary';
 import type { Rule } from '../rules/schema';
 import { leavesOf } from '../logic/expr';
 import type { ConditionAnswers } from './answers';
@@ -10,9 +9,9 @@ import { decodeColumns, encodeColumns } from './encode';
 import { judgeByRecords } from './judge';
 import { rehearsePlainly } from './plain';
 import type { RecordedVisitor } from './recorded';
-import type { CampaignToRehearse } from './rehearse';
 import { rehearse } from './rehearse';
 import { reportOn } from './report';
+import { budget, campaigns, recorded } from './testing/recorded';
 import { steps, withoutEach } from './variants';
 
 const known = { sets: {}, segments: {} };
@@ -23,46 +22,6 @@ function runToEnd<T>(steps: Generator<unknown, T>): T {
     if (done) return value;
   }
 }
-
-/** Visitors with a timeline for every page view. */
-const recorded: fc.Arbitrary<RecordedVisitor> = fc
-  .tuple(
-    visitor,
-    fc.array(fc.tuple(timeline, fc.boolean(), fc.boolean(), fc.option(fc.constant(['.signup']), { nil: undefined })), {
-      minLength: 16,
-      maxLength: 16,
-    }),
-    fc.integer({ min: 1, max: 99 }),
-  )
-  .map(([who, played, id]) => {
-    const { known: isKnown, traits, tags, score, ...rest } = who;
-    const at = who.visits[0]?.at ?? 0;
-    const changes = [
-      ...(isKnown ? [{ at, kind: 'identity' as const, key: 'email', value: 'a@b.example' }] : []),
-      ...Object.entries(traits).map(([key, value]) => ({ at, kind: 'trait' as const, key, value })),
-      ...tags.map((key) => ({ at: at + 1000, kind: 'tag' as const, key, value: true })),
-      ...(score ? [{ at, kind: 'score' as const, key: '', value: score }] : []),
-    ].sort((a, b) => a.at - b.at);
-    let next = 0;
-    const timelines = who.visits.map(({ views }) =>
-      views.map(() => {
-        const [{ signals, leave }, hidden, cannotScroll, watched] = played[next++ % played.length] as (typeof played)[0];
-        return { signals, leave, hidden: hidden && signals.some(({ s }) => s === 'show'), cannotScroll, watched };
-      }),
-    );
-    return {
-      id,
-      record: { ...rest, changes },
-      timelines,
-      visitIds: who.visits.map((_, index) => `v${index}`),
-      viewIds: who.visits.map(({ views }, index) => views.map((_one, view) => `v${index}.${view}`)),
-    };
-  });
-
-const campaigns: fc.Arbitrary<CampaignToRehearse[]> = fc
-  .array(fc.tuple(rule, fc.constantFrom('overlay' as const, 'corner' as const, 'none' as const)), { minLength: 1, maxLength: 3 })
-  .map((rules) => rules.map(([one, place], index) => ({ id: `c${index}`, place, rule: one })));
-const budget: fc.Arbitrary<Budget> = fc.constantFrom({}, { perVisit: 1 }, { gapSeconds: 60 }, { perVisit: 2, gapSeconds: 10 });
 
 test('a rehearsal gives the showings that the plain interpreter gives, sure and possible', () => {
   fc.assert(

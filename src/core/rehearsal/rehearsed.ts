@@ -44,6 +44,29 @@ export interface Rehearsed extends Omit<RehearsalReport, 'showings' | 'nearMisse
   readonly done: number;
   readonly runs: number;
   readonly ms: number;
+  /** Counted among one visitor in `SAMPLE_OF`, and said of all: only its counts are worth looking at. */
+  readonly isSample?: true;
+}
+
+/** A sample holds one visitor in so many. */
+export const SAMPLE_OF = 16;
+
+/** Is a visitor in the sample? By a hash of their number, so that it is the same everywhere and everyone's first visit is as likely in it. */
+export const isInSample = (visitor: number): boolean => (Math.imul(visitor, 0x9e3779b1) >>> 16) % SAMPLE_OF === 0;
+
+/** What a rehearsal of the sample lets one expect of everybody, who are so many. */
+export function expectedOf(sample: Rehearsed, whole: Pick<Rehearsed, 'visitors' | 'visits' | 'views'>): Rehearsed {
+  const { visitors, visits, views } = whole;
+  const of = sample.visits > 0 ? visits / sample.visits : 0;
+  return {
+    ...sample,
+    visitors,
+    visits,
+    views,
+    sure: Math.round(sample.sure * of),
+    possible: Math.round(sample.possible * of),
+    isSample: true,
+  };
 }
 
 /** Showings that go to the screen; all of them are counted. */

@@ -11,11 +11,15 @@ import { DAY_MS } from '../time/day';
 export type ValidUntil = (now: number, record: VisitorRecord) => number;
 
 /** Compiles how long a condition's answer can be kept: until something comes on record, or falls out of a window. */
-export function compileValidUntil(condition: PeopleCondition, segments: Readonly<Record<string, SegmentBody>>): ValidUntil {
+export function compileValidUntil(
+  condition: PeopleCondition,
+  segments: Readonly<Record<string, SegmentBody>>,
+  lookback = LONGEST_LOOKBACK_DAYS,
+): ValidUntil {
   const leaves = leavesOf(writeOut(condition, segments, [])).map(({ leaf }) => leaf);
   const changes = leaves.map((leaf) => ({ leaf, ...kindOf(leaf).changes }));
   if (changes.some(({ leaf, unforeseen }) => unforeseen?.(leaf))) return (now) => now;
-  const windows = [...new Set(changes.flatMap(({ leaf, window }) => (window ? daysOf(window(leaf)) : [])))];
+  const windows = [...new Set(changes.flatMap(({ leaf, window }) => (window ? daysOf(window(leaf), lookback) : [])))];
   const clocks = changes.flatMap(({ leaf, clock }) => (clock ? [(now: number) => clock(leaf, now)] : []));
   const ages = changes.flatMap(({ leaf, ages: own }) => own?.(leaf) ?? []).filter((days) => days !== undefined);
   const asks = (what: 'events' | 'profile' | 'responses'): boolean => changes.some((one) => one[what]);
@@ -44,4 +48,4 @@ export function compileValidUntil(condition: PeopleCondition, segments: Readonly
   };
 }
 
-const daysOf = (within: Within): number[] => (within === 'visit' ? [] : [within ?? LONGEST_LOOKBACK_DAYS]);
+const daysOf = (within: Within, lookback: number): number[] => (within === 'visit' ? [] : [within ?? lookback]);

@@ -1,7 +1,6 @@
 // Which recorded visits a list shows: a handful of terms that all hold, written in the address of the screen.
 import { z } from 'zod';
-import type { RecordedVisit } from '../history/record';
-import type { Outcome } from '../history/visitor';
+import type { Location, Outcome, Source } from '../history/visitor';
 import { withProfile } from '../history/record';
 import { CHANNELS, DEVICE_CATEGORIES, LONGEST_LOOKBACK_DAYS, OUTCOMES } from '../history/visitor';
 import type { Expr } from '../logic/expr';
@@ -99,8 +98,8 @@ export function compileTerms(
   const tests: VisitTest[] = [
     ...any('segment', (value, { id }) => isIn(value, id)),
     ...any('device', (value, { record }) => record.device?.category === value),
-    ...any('source', (value, { record }, visit) => sourceIs(value.toLowerCase(), record.visits[visit])),
-    ...any('place', (value, { record }, visit) => placeIs(value.toLowerCase(), record.visits[visit])),
+    ...any('source', (value, { record }, visit) => sourceIs(value, record.visits[visit]?.source)),
+    ...any('place', (value, { record }, visit) => placeIs(value, record.visits[visit]?.location)),
     ...any('longer', (value, visitor, visit) => visitLength(visitor, visit) >= Number(value) * 1000),
     ...any('shorter', (value, visitor, visit) => visitLength(visitor, visit) <= Number(value) * 1000),
     ...any('outcome', outcomeIs),
@@ -125,7 +124,8 @@ function asVisitEnded(visitor: RecordedVisitor, visit: number): Pick<Subject, 'v
   return { visitor: withProfile(record, record.visits.slice(0, visit + 1), now), now };
 }
 
-function pageTest(value: string): (url: string) => boolean {
+/** Does an address match a path with wildcards? */
+export function pageTest(value: string): (url: string) => boolean {
   const known = new Map<string, boolean>();
   return (url) => {
     let holds = known.get(url);
@@ -134,15 +134,16 @@ function pageTest(value: string): (url: string) => boolean {
   };
 }
 
-function sourceIs(value: string, visit: RecordedVisit | undefined): boolean {
-  const source = visit?.source;
+export function sourceIs(value: string, source: Source | undefined): boolean {
   if (!source) return false;
-  return [source.channel, source.referrer, source.utm.source, source.utm.campaign].some((one) => one?.toLowerCase() === value);
+  const wanted = value.toLowerCase();
+  return [source.channel, source.referrer, source.utm.source, source.utm.campaign].some((one) => one?.toLowerCase() === wanted);
 }
 
-function placeIs(value: string, visit: RecordedVisit | undefined): boolean {
-  const { country, region, city } = visit?.location ?? {};
-  return [country, region, city].some((one) => one?.toLowerCase() === value);
+export function placeIs(value: string, location: Location | undefined): boolean {
+  const { country, region, city } = location ?? {};
+  const wanted = value.toLowerCase();
+  return [country, region, city].some((one) => one?.toLowerCase() === wanted);
 }
 
 /** Responses are the visitor's: those between this visit's beginning and the next one's are of this visit. */

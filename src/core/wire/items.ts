@@ -1,6 +1,7 @@
 // What the page script sends to the collector. The page imports types only; the schemas run on the server.
 import { z } from 'zod';
 import { OUTCOMES } from '../history/visitor';
+import type { Release } from '../release/release';
 import type { PackedSignal } from './pack';
 import { unpackSignals } from './pack';
 import { DAY_MS } from '../time/day';
@@ -56,6 +57,7 @@ const signalBody = z.discriminatedUnion('s', [
   z.strictObject({ t: ms(), s: z.literal('event'), name: z.string().min(1).max(200), props: values().readonly().optional() }),
   z.strictObject({ t: ms(), s: z.literal('hide') }),
   z.strictObject({ t: ms(), s: z.literal('show') }),
+  z.strictObject({ t: ms(), s: z.literal('whole') }),
 ]);
 
 export const pieceItemSchema = z.strictObject({
@@ -111,6 +113,8 @@ export const personItemSchema = z.strictObject({
   customerId: z.string().min(1).max(200).optional(),
   email: z.string().min(3).max(320).optional(),
   traits: values().optional(),
+  /** By the site's own server; see `signedText`. */
+  signature: z.string().max(200).optional(),
 });
 
 /** A tag or points given to the visitor. */
@@ -156,10 +160,13 @@ export const itemSchema = z.discriminatedUnion('kind', [
 ]);
 export type Item = z.infer<typeof itemSchema>;
 export type OpenItem = z.infer<typeof openItemSchema>;
+export type EventItem = Extract<Item, { kind: 'event' }>;
 export type PieceItem = z.infer<typeof pieceItemSchema>;
 /** A piece as it goes over the wire. */
 export type SentPiece = Omit<PieceItem, 'signals'> & { readonly signals: readonly PackedSignal[] };
 /** Items as a page sends them. */
+/** Keys that are left out of JSON may be there as undefined. */
+export type Loose<T> = T extends unknown ? { [K in keyof T]: undefined extends T[K] ? T[K] | undefined : T[K] } : never;
 export type SentItem = Exclude<Item, PieceItem> | SentPiece;
 type WithoutTime<T> = T extends unknown ? Omit<T, 't'> : never;
 /** A signal as the page reports it, before its time is put on. */
@@ -173,6 +180,8 @@ export const batchSchema = z.strictObject({
   now: instant(),
   /** True where the visitor has agreed in so many words. */
   consent: z.boolean().optional(),
+  /** The release that the page has got already, by its hash. */
+  has: z.string().max(100).optional(),
   items: z.array(z.unknown()).max(500),
 });
 
@@ -186,6 +195,8 @@ export interface DecisionContext {
     readonly campaigns: Readonly<Record<string, { lastAt?: number; shown: number; dismissed: number; converted: number }>>;
     readonly lastAt?: number;
   };
+  /** The release itself, where the page has not got it and it is short; otherwise it is at `/r/SITE/HASH`. */
+  readonly document?: Release;
   /** Values of the visitor that messages of the release put in. */
   readonly values?: Readonly<Record<string, string>>;
 }

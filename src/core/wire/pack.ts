@@ -1,7 +1,7 @@
 import type { Signal } from '../moments/signal';
 
 /** The kinds of signal by number; a new one goes to the end. */
-export const KINDS = ['scroll', 'input', 'click', 'exit', 'hide', 'show', 'seen', 'event'] as const;
+export const KINDS = ['scroll', 'input', 'click', 'exit', 'hide', 'show', 'seen', 'event', 'whole'] as const;
 /** What each kind has besides its time, in order. */
 export const PARTS: readonly (readonly string[])[] = [
   ['depth'],
@@ -12,6 +12,7 @@ export const PARTS: readonly (readonly string[])[] = [
   [],
   ['selector', 'share', 'top'],
   ['name', 'props'],
+  [],
 ];
 
 /** On the wire: ms since the signal before (since the opening for the first of a piece), the kind's number, then its parts. */

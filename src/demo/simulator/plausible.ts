@@ -36,7 +36,10 @@ export function doubtsAbout({ signals: given, leave, engaged, scroll, watched, c
     doubt(!Number.isInteger(t), `${at} is no whole number of ms`);
     const hidden = signals.findLast((one, before) => before < index && one.s === 'hide');
     // The end of a burst may be told when the tab has just gone.
-    doubt(isHidden && s !== 'show' && s !== 'event' && !(s === 'input' && t === hidden?.t), `${at} while the tab was hidden`);
+    doubt(
+      isHidden && s !== 'show' && s !== 'event' && s !== 'whole' && !(s === 'input' && t === hidden?.t),
+      `${at} while the tab was hidden`,
+    );
     if (s === 'hide') isHidden = true;
     if (s === 'show') {
       doubt(!isHidden, `${at} though the tab was not hidden`);

@@ -1,4 +1,5 @@
 import type pg from 'pg';
+import { withTransaction } from '@/server/db/pool';
 import { one } from '@/server/db/queryable';
 import { TOWN_ACCURACY } from '../towns';
 import { copyInto } from './copy';
@@ -11,36 +12,53 @@ export interface Stored {
   readonly showings: number;
 }
 
-/** Writes simulated lives through the same tables as the collector, some hundreds at a time. Visitors are numbered on from those that the site has. */
+/** Writes simulated lives into the same tables as the collector, some hundreds at a time. Visitors are numbered on from those that the site has. */
 export async function storeLives(
-  client: pg.ClientBase,
+  pool: pg.Pool,
   siteId: number,
   lives: Iterable<SimulatedLife>,
   { release, onProgress = () => undefined }: { release: number; onProgress?: (visits: number) => void },
 ): Promise<Stored> {
-  let { visitors } = await one<{ visitors: number }>(client, `select visitors from site where id = $1 for update`, [siteId]);
   const stored = { visits: 0, showings: 0 };
-  let chunk: { life: SimulatedLife; number: number }[] = [];
+  let full: SimulatedLife[] = [];
   let writing = Promise.resolve();
   // The next lives are made while the last ones are being written.
   const flush = async (): Promise<void> => {
     await writing;
-    const full = chunk;
-    writing = storeChunk(client, siteId, full, release);
+    writing = storeTogether(pool, siteId, full, release);
     writing.catch(() => undefined); // Told by whoever awaits it next.
-    stored.visits += chunk.reduce((sum, { life }) => sum + life.visits.length, 0);
-    stored.showings += chunk.reduce((sum, { life }) => sum + life.visits.reduce((all, { showings }) => all + showings.length, 0), 0);
-    chunk = [];
+    stored.visits += full.reduce((sum, { visits }) => sum + visits.length, 0);
+    stored.showings += full.reduce((sum, { visits }) => sum + visits.reduce((all, { showings }) => all + showings.length, 0), 0);
+    full = [];
     onProgress(stored.visits);
   };
   for (const life of lives) {
-    chunk.push({ life, number: ++visitors });
-    if (chunk.length >= LIVES_AT_ONCE) await flush();
+    full.push(life);
+    if (full.length >= LIVES_AT_ONCE) await flush();
   }
-  if (chunk.length) await flush();
+  if (full.length) await flush();
   await writing;
-  await client.query(`update site set visitors = $2 where id = $1`, [siteId, visitors]);
   return stored;
+}
+
+async function storeTogether(pool: pg.Pool, siteId: number, lives: readonly SimulatedLife[], release: number): Promise<void> {
+  const { visitors } = await one<{ visitors: number }>(pool, `update site set visitors = visitors + $2 where id = $1 returning visitors`, [
+    siteId,
+    lives.length,
+  ]);
+  const first = visitors - lives.length + 1;
+  await withTransaction(pool, async (tx) => {
+    // Nothing of these rows is sealed yet, and they refer to one another: what checks that would take as long as writing them.
+    await tx.query(
+      `select set_config('session_replication_role', 'replica', true) from pg_roles where rolname = current_user and rolsuper`,
+    );
+    await storeChunk(
+      tx as pg.PoolClient,
+      siteId,
+      lives.map((life, nth) => ({ life, number: first + nth })),
+      release,
+    );
+  });
 }
 
 const iso = (at: number): string => new Date(at).toISOString();

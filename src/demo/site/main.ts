@@ -1,4 +1,5 @@
 import Fastify from 'fastify';
+import { START_HEADER, startHeaders } from '@/server/http/ownStart';
 import { SITE_CSS, SITE_JS } from './assets';
 import { findPage } from './pages';
 import { drawScene } from './scene';
@@ -11,7 +12,7 @@ const snippet = {
 };
 const server = Fastify();
 
-server.get('/health', async () => ({ ok: true }));
+server.get('/health', async ({ headers }, reply) => reply.headers(startHeaders(headers[START_HEADER])).send({ ok: true }));
 server.get('/site.css', async (_request, reply) => reply.type('text/css; charset=utf-8').send(SITE_CSS));
 server.get('/site.js', async (_request, reply) => reply.type('text/javascript; charset=utf-8').send(SITE_JS));
 server.get('/scene.svg', async (_request, reply) =>

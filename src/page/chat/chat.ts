@@ -3,8 +3,9 @@ import { stepAfter } from '@/core/messages/conversation';
 import type { Message, MessageOf } from '@/core/messages/message';
 import type { Context, Drawn } from '../show/context';
 import { make } from '../show/element';
-import { closeOnEscape, settle } from '../show/frame';
+import { closeOnEscape, makeHost, raise, settle } from '../show/frame';
 import { chatStyle } from './style';
+import { ofDocument } from '../own';
 
 const TYPING_MS = 450;
 const INPUTS = { text: 'text', email: 'email', phone: 'tel', number: 'number', date: 'date' } as const;
@@ -13,22 +14,16 @@ const INPUTS = { text: 'text', email: 'email', phone: 'tel', number: 'number', d
 export function drawChat(given: Message, context: Context): Drawn {
   const message = given as MessageOf<'chat'>;
   const { preview } = context.deps;
-  const host = document.createElement('div');
-  host.setAttribute('data-crindle', '');
-  const root = host.attachShadow({ mode: 'open' });
-  const style = new CSSStyleSheet();
-  style.replaceSync(chatStyle);
-  root.adoptedStyleSheets = [style];
+  const { element: host, root } = makeHost(chatStyle);
   const box = make('div', '', { class: 'chat' });
-  box.dir = getComputedStyle(document.documentElement).direction;
+  box.dir = getComputedStyle(ofDocument('documentElement')).direction;
   if (message.colour) box.style.setProperty('--accent', message.colour);
   root.append(box);
-  const before = document.activeElement;
+  const before = ofDocument('activeElement');
   if (preview) preview(host);
-  else document.documentElement.append(host);
-  if (!preview && box.showPopover) {
-    box.popover = 'manual';
-    box.showPopover();
+  else {
+    ofDocument('documentElement').append(host);
+    raise(box);
   }
   settle();
   const openThread = (isAsked: boolean): void => thread(box, message, context, isAsked);
@@ -36,7 +31,7 @@ export function drawChat(given: Message, context: Context): Drawn {
   else openThread(context.isAsked);
   return {
     remove: () => {
-      const isInside = document.activeElement === host;
+      const isInside = ofDocument('activeElement') === host;
       host.remove();
       if (isInside && before instanceof HTMLElement) before.focus({ preventScroll: true });
     },

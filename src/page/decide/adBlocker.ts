@@ -1,3 +1,5 @@
+import { ofDocument } from '../own';
+
 /** Names that every common list of filters hides. */
 const BAIT = 'ads ad-banner adsbox ad-placement';
 const WAIT_MS = 120;
@@ -8,7 +10,7 @@ export function checkAdBlocker(tell: (hasOne: boolean) => void): void {
   bait.className = BAIT;
   bait.setAttribute('aria-hidden', 'true');
   bait.style.cssText = 'position:absolute;left:-999px;top:0;width:1px;height:1px';
-  document.documentElement.append(bait);
+  ofDocument('documentElement').append(bait);
   setTimeout(() => {
     tell(bait.offsetHeight === 0 || getComputedStyle(bait).display === 'none' || getComputedStyle(bait).visibility === 'hidden');
     bait.remove();

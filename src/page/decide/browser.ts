@@ -1,9 +1,10 @@
 import type { Browser } from '@/core/people/inPage';
+import { ofDocument } from '../own';
 
-export function readBrowser(): Browser {
+export function readBrowser(zone: string): Browser {
   return {
     language: navigator.languages?.[0] ?? navigator.language,
-    zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    zone,
     cookies: readCookies(),
   };
 }
@@ -11,7 +12,7 @@ export function readBrowser(): Browser {
 /** Undefined where the cookie store is closed, as in a sandboxed frame. */
 function readCookies(): Record<string, string> | undefined {
   try {
-    const pairs = document.cookie
+    const pairs = ofDocument('cookie')
       .split('; ')
       .filter(Boolean)
       .map((pair) => {

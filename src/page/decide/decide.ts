@@ -9,9 +9,11 @@ import type { Release, ReleasedCampaign } from '@/core/release/release';
 import { leavesOf } from '@/core/logic/expr';
 import type { Truth } from '@/core/logic/truth';
 import { and } from '@/core/logic/truth';
+import type { DecisionContext } from '@/core/wire/items';
 import { guard } from '../guard';
 import { readBrowser } from './browser';
 import type { Host } from './host';
+import { mergePacing } from './merge';
 import type { Presenter } from './present';
 import type * as Watching from './watch';
 import { createPresenter } from './present';
@@ -32,6 +34,8 @@ export interface Deciding extends Presenter {
   readonly decideFor: DecideFor;
   /** Follows the elements that the release's moments name, in the page as it is now; takes the place of the last following. */
   readonly follow: (release: Release) => void;
+  /** What the collector remembers of showings, too, counts from here on. */
+  readonly merge: (recorded: DecisionContext['pacing']) => void;
   readonly stop: () => void;
 }
 
@@ -46,7 +50,7 @@ export function beginDeciding(host: Host): Deciding {
 
   const decideFor: DecideFor = ({ release, line, openedAt, record, shownHere, page, facts }) => {
     const fits = (campaign: ReleasedCampaign, now: number): Truth => {
-      const browser = { ...readBrowser(), adBlocker: hasAdBlocker };
+      const browser = { ...readBrowser(host.zone()), adBlocker: hasAdBlocker };
       return and([
         pagesHold(campaign.pages, page(), {}),
         hasSpot(campaign),
@@ -90,6 +94,7 @@ export function beginDeciding(host: Host): Deciding {
         host.view().noteAdBlocker(hasOne);
       });
     }),
+    merge: (recorded) => mergePacing(host.state.pacing, recorded),
     stop: () => {
       following++;
       unfollow();

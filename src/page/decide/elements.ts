@@ -1,4 +1,5 @@
 import type { Emit, Stop } from '../sensors/sensor';
+import { ofDocument } from '../own';
 
 const STEPS = 100;
 
@@ -65,7 +66,7 @@ export function watchElements(selectors: readonly string[], shares: readonly num
     });
   });
   look();
-  onChange.observe(document.documentElement, { childList: true, subtree: true, attributes: true, attributeFilter: ['class', 'id'] });
+  onChange.observe(ofDocument('documentElement'), { childList: true, subtree: true, attributes: true, attributeFilter: ['class', 'id'] });
   return () => {
     cancelAnimationFrame(frame);
     onChange.disconnect();

@@ -12,6 +12,8 @@ export interface Host {
   readonly state: State;
   readonly store: Store;
   readonly now: () => number;
+  /** IANA name of the browser's time zone. */
+  readonly zone: () => string;
   readonly view: () => PageView;
   readonly release: () => Release | undefined;
   /** Values of the visitor that messages put in. */

@@ -1,6 +1,7 @@
 import { assign } from '@/core/campaigns/assign';
 import type { Outcome } from '@/core/history/visitor';
 import type { Action, ActionOf } from '@/core/messages/action';
+import type { Message } from '@/core/messages/message';
 import { noteOutcome } from '@/core/pacing/pacing';
 import type { Placement } from '@/core/pacing/placement';
 import type { ReleasedCampaign } from '@/core/release/release';
@@ -12,6 +13,9 @@ import type { Host } from './host';
 declare const __SHOW_PART__: string;
 declare const __CHAT_PART__: string;
 declare const __EXTRAS_PART__: string;
+declare const __PLACE_PART__: string;
+
+type Given = Parameters<ShowFlow>[2];
 
 export interface Presenter {
   /** Shows a campaign whose instant has come; the holdout gets nothing and counts all the same. */
@@ -35,6 +39,10 @@ const ACTS: { readonly [K in Action['kind']]: ((host: Host, action: ActionOf<K>)
   close: undefined,
   end: undefined,
 };
+
+/** Between the page's own elements, not over them. */
+const standsInPage = (message: Message): boolean =>
+  message.format === 'inset' || (message.format === 'banner' && (message.slot !== undefined || message.pushes === true));
 
 export function createPresenter(host: Host): Presenter {
   const { state, now } = host;
@@ -75,18 +83,20 @@ export function createPresenter(host: Host): Presenter {
       // A quiet action may still lead to a message that is seen.
       if (!message.does.some(({ kind }) => kind === 'message')) return;
     }
-    const [{ showFlow }, extras] = (await Promise.all([
+    const [{ showFlow }, extras, place] = (await Promise.all([
       import(host.base + __SHOW_PART__),
       campaign.extras ? import(host.base + __EXTRAS_PART__) : {},
-    ])) as [{ showFlow: ShowFlow }, Pick<Parameters<ShowFlow>[2], 'drawExtra'>];
+      campaign.flow.messages.some(standsInPage) ? import(host.base + __PLACE_PART__) : {},
+    ])) as [{ showFlow: ShowFlow }, Pick<Given, 'drawExtra' | 'extraStyle'>, Pick<Given, 'placeInPage'>];
     // The page view that it was for is over by now.
     if (host.view() !== view) return;
     const shown = { close: (): void => undefined, place: campaign.place };
     open.set(campaign.id, shown);
     shown.close = showFlow(campaign.flow, start, {
       ...extras,
+      ...place,
       values: host.values(),
-      loadChat: () => import(host.base + __CHAT_PART__) as ReturnType<Parameters<ShowFlow>[2]['loadChat']>,
+      loadChat: () => import(host.base + __CHAT_PART__) as ReturnType<Given['loadChat']>,
       firstSeen: (key) => {
         const name = `since:${campaign.id}:${key}`;
         const since = host.store.read<number>(name) ?? now();

@@ -1,26 +1,34 @@
+import { later } from '../guard';
 import type { Stop } from './sensor';
 import { listen } from './sensor';
 
 const POLL_MS = 250;
-
-interface NavigationTarget extends EventTarget {
-  readonly currentEntry?: unknown;
-}
+/** An address that a page goes on replacing (a map that is moved, a filter that is dragged) is one page, once it has come to rest. */
+const SETTLE_MS = 400;
 
 /**
  * Calls back when the page changes without a page load: path, query or a fragment that is a route (`#/…`) are others, or the
  * event happens that the site names. Patching `history` would change a global of the host page; the Navigation API tells
  * where there is one, and a look at the address four times a second where there is none.
  */
-export function watchAddress(onChange: () => void, pageEvent?: string): Stop {
+export function watchAddress(onChange: () => void, onLeave: () => void, pageEvent?: string): Stop {
   let last = key();
-  const look = (): void => {
-    const current = key();
-    if (current === last) return;
-    last = current;
-    onChange();
+  let seen = last;
+  let wait = SETTLE_MS;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  // Never within the event by which the page goes on: the click that led there belongs to the page before.
+  const look = ({ navigationType }: Event & { navigationType?: string | null }): void => {
+    // What the page was called is said before the next one gives it another name.
+    if (key() !== last) onLeave();
+    if (navigationType !== 'replace') wait = 0;
+    clearTimeout(timer);
+    timer = later(() => {
+      wait = SETTLE_MS;
+      if (last === (last = key())) return;
+      onChange();
+    }, wait);
   };
-  const stops: Stop[] = [];
+  const stops: Stop[] = [() => clearTimeout(timer)];
   if (pageEvent)
     for (const target of [window, document])
       stops.push(
@@ -31,12 +39,12 @@ export function watchAddress(onChange: () => void, pageEvent?: string): Stop {
           onChange();
         }),
       );
-  const { navigation } = window as Window & { navigation?: NavigationTarget };
+  const { navigation } = window as Window & { navigation?: EventTarget };
   if (navigation) stops.push(listen(navigation, ['currententrychange'], look));
   else {
     stops.push(listen(window, ['popstate', 'hashchange'], look));
-    const timer = setInterval(look, POLL_MS);
-    stops.push(() => clearInterval(timer));
+    const poll = setInterval(() => seen !== (seen = key()) && look({ navigationType: 'replace' } as never), POLL_MS);
+    stops.push(() => clearInterval(poll));
   }
   return () => stops.forEach((stop) => stop());
 }

@@ -1,3 +1,5 @@
+import { later } from '../guard';
+import { isHidden } from '../own';
 import type { Emit, Stop } from './sensor';
 import { listen } from './sensor';
 
@@ -6,7 +8,7 @@ const SETTLE_MS = 2500;
 
 /** Emits `hide` and `show` as the tab goes away and comes back. */
 export function watchVisibility(emit: Emit): Stop {
-  return listen(document, ['visibilitychange'], () => emit({ s: document.visibilityState === 'hidden' ? 'hide' : 'show' }));
+  return listen(document, ['visibilitychange'], () => emit({ s: isHidden() ? 'hide' : 'show' }));
 }
 
 /**
@@ -25,9 +27,7 @@ export function watchInput(emitAt: (at: number) => void, now: () => number): Sto
     lastAt = now();
     if (lastAt - emittedAt >= EVERY_MS) emitNow(lastAt);
     clearTimeout(timer);
-    timer = setTimeout(() => {
-      if (lastAt > emittedAt) emitNow(lastAt);
-    }, SETTLE_MS);
+    timer = later(() => lastAt > emittedAt && emitNow(lastAt), SETTLE_MS);
   });
   return () => {
     stop();

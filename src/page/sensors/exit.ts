@@ -1,6 +1,6 @@
 import type { Emit, Stop } from './sensor';
 import { listen } from './sensor';
-import { scrollDepth } from './scroll';
+import { scrollDepth, scroller } from './scroll';
 
 /** With a finger there is no pointer to leave: a fast scroll back up after some reading stands for it. */
 const TOUCH = {
@@ -26,16 +26,18 @@ export function watchExit(emit: Emit, now: () => number): Stop {
 
 function watchScrollBack(emit: Emit, now: () => number): Stop {
   let deepest = 0;
-  let turn = { y: scrollY, at: now() };
-  let lastY = scrollY;
+  let lastY = 0;
+  let turn = { y: lastY, at: now() };
+  // Containers that stand for the page are heard, too, while the event goes down.
   return listen(document, ['scroll'], () => {
     deepest = Math.max(deepest, scrollDepth() ?? 0);
     const at = now();
+    const y = scroller().scrollTop;
     // A way up begins anew after every way down and when it has taken too long.
-    if (scrollY >= lastY || at - turn.at > TOUCH.withinMs) turn = { y: Math.max(scrollY, lastY), at };
-    lastY = scrollY;
-    if (deepest >= TOUCH.readPercent && turn.y - scrollY >= TOUCH.backPixels) {
-      turn = { y: scrollY, at };
+    if (y >= lastY || at - turn.at > TOUCH.withinMs) turn = { y: Math.max(y, lastY), at };
+    lastY = y;
+    if (deepest >= TOUCH.readPercent && turn.y - y >= TOUCH.backPixels) {
+      turn = { y, at };
       deepest = 0;
       emit({ s: 'exit' });
     }

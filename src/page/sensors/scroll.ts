@@ -1,15 +1,17 @@
+import { guard } from '../guard';
+import { ofDocument } from '../own';
 import type { Emit, Stop } from './sensor';
 import { listen } from './sensor';
 
 const STEP = 5;
 /** A container stands for the page where it takes up at least this share of the window, each way. */
-const MAIN_SHARE = 0.5;
+const MAIN_SHARE = 0.25;
 
 let container: Element | undefined;
 
 /** What the reader scrolls: the document, or where that cannot scroll the container in the middle of the window that can. */
 export function scroller(): Element {
-  const page = document.scrollingElement ?? document.documentElement;
+  const page = ofDocument('scrollingElement') ?? ofDocument('documentElement');
   if (page.scrollHeight - page.clientHeight > 1) return page;
   if (container?.isConnected) return container;
   container = undefined;
@@ -37,7 +39,7 @@ export function scrollDepth(): number | undefined {
 export function watchScroll(emit: Emit, thresholds: () => readonly number[]): Stop {
   let last: number | undefined;
   let frame = 0;
-  const measure = (): void => {
+  const measure = guard('measure', () => {
     frame = 0;
     const depth = scrollDepth();
     if (depth === undefined) return;
@@ -46,7 +48,7 @@ export function watchScroll(emit: Emit, thresholds: () => readonly number[]): St
     if (last !== undefined && !crosses && Math.floor(depth / STEP) === Math.floor(last / STEP)) return;
     last = depth;
     emit({ s: 'scroll', depth: Math.floor(depth) });
-  };
+  });
   // Listening while the event goes down hears the scrolling of containers too.
   const stop = listen(document, ['scroll'], ({ target }) => {
     if (target instanceof Element && target !== scroller()) return;

@@ -1,11 +1,20 @@
 import type { BlockOf, ExtraKind } from '@/core/messages/block';
 import type { Action } from '@/core/messages/action';
-import type { Message } from '@/core/messages/message';
+import type { Message, MessageOf } from '@/core/messages/message';
 import type { Outcome } from '@/core/history/visitor';
 import type { Placement } from '@/core/pacing/placement';
 
 /** Draws a block of those that come in a part of their own. */
 export type DrawExtra = (block: BlockOf<ExtraKind>, context: Context, id: string) => HTMLElement;
+
+/** Draws once it is there, so that a screen reader hears of it. Returns what brings back that which stood there before, if anything did. */
+export type PlaceInPage = (
+  message: MessageOf<'banner' | 'inset'>,
+  host: HTMLElement,
+  box: HTMLElement,
+  context: Context,
+  put: (message: Message, context: Context) => void,
+) => (() => void) | undefined;
 
 export interface SentForm {
   readonly email?: string;
@@ -17,6 +26,9 @@ export interface Deps {
   readonly values: Readonly<Record<string, string>>;
   /** Loaded before a flow begins that has such a block. */
   readonly drawExtra: DrawExtra;
+  readonly extraStyle?: string | undefined;
+  /** Loaded before a flow begins that stands between the page's own elements. */
+  readonly placeInPage?: PlaceInPage | undefined;
   readonly loadChat: () => Promise<{ readonly drawChat: DrawFormat }>;
   /** When this browser first saw what the key names (UTC ms): now, if never before. */
   readonly firstSeen: (key: string) => number;

@@ -3,6 +3,14 @@ import type { BlockOf, ExtraKind } from '@/core/messages/block';
 import type { Context, DrawExtra } from './context';
 import { group, make, thank } from './element';
 
+/** What these blocks look like, beside what every message brings. */
+export const extraStyle = `
+.rating{display:flex;flex-wrap:wrap;gap:6px}.rating .button{width:44px;padding:0}
+.coupon{display:flex;flex-wrap:wrap;align-items:center;gap:10px;margin:0 0 14px;padding:10px 12px;border:1px dashed #6c7773;border-radius:4px}
+.coupon code{flex:1;font:600 18px ui-monospace,monospace;letter-spacing:.04em}.coupon .button{width:auto}
+.countdown{font-size:26px;font-weight:700;font-variant-numeric:tabular-nums}
+`;
+
 const DRAW: { readonly [K in ExtraKind]: (block: BlockOf<K>, context: Context, id: string) => HTMLElement } = {
   countdown: drawCountdown,
   coupon: drawCoupon,

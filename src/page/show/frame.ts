@@ -2,8 +2,9 @@ import type { Message } from '@/core/messages/message';
 import type { Context } from './context';
 import { drawBlocks } from './blocks';
 import { readableInk } from './colour';
+import { later } from '../guard';
 import { make } from './element';
-import { styleText } from './style';
+import { ofDocument } from '../own';
 
 export interface Host {
   readonly element: HTMLElement;
@@ -11,17 +12,21 @@ export interface Host {
 }
 
 /** An element of ours with a shadow root, so that no style gets in or out. */
-export function makeHost(css = styleText): Host {
+export function makeHost(css: string): Host {
   const element = document.createElement('div');
   element.setAttribute('data-crindle', '');
   const root = element.attachShadow({ mode: 'open' });
-  // A constructed style sheet: no inline style, so a strict content security policy lets it pass.
-  const style = new CSSStyleSheet();
-  style.replaceSync(css);
-  root.adoptedStyleSheets = [style];
+  adopt(root, css);
   for (const type of ['keydown', 'keypress', 'keyup', 'beforeinput', 'input', 'copy', 'cut', 'paste'])
     addEventListener(type, keepKeys, true);
   return { element, root };
+}
+
+/** A constructed style sheet: no inline style, so a strict content security policy lets it pass. */
+function adopt(root: ShadowRoot, css: string): void {
+  const style = new CSSStyleSheet();
+  style.replaceSync(css);
+  root.adoptedStyleSheets.push(style);
 }
 
 /** What is pressed inside a message is not for the page, which may have keys of its own; what it does by itself (typing, sending) goes on. */
@@ -32,18 +37,34 @@ function keepKeys(event: Event): void {
   if (event.type === 'keydown' && (event as KeyboardEvent).key === 'Escape') target.dispatchEvent(new Event('escape'));
 }
 
-/** Above everything that the page can stack; where there are no popovers the highest z-index has to do. */
+const FREE_AFTER_MS = 300;
+const MODAL = ':modal,[aria-modal=true],html[inert],body[inert],main[inert]';
+
+/** Runs it once no modal dialog, ours or the page's, holds back what lies behind it; not at all if the element has gone by then. */
+export function whenFree(element: HTMLElement, run: () => void): void {
+  const hosts = [...document.querySelectorAll('[data-crindle]')];
+  const modals = [document, ...hosts.map(({ shadowRoot }) => shadowRoot)].flatMap((root) => [...(root?.querySelectorAll(MODAL) ?? [])]);
+  if (!element.isConnected) return;
+  if (modals.some((modal) => modal !== element && modal.checkVisibility())) later(() => whenFree(element, run), FREE_AFTER_MS);
+  else run();
+}
+
+/** Above everything that the page can stack, but behind a modal dialog; where there are no popovers the highest z-index has to do. */
 export function raise(element: HTMLElement): void {
-  if (!element.showPopover) return;
-  element.popover = 'manual';
-  element.showPopover();
+  element.style.display = 'none';
+  whenFree(element, () => {
+    element.style.display = '';
+    element.popover = 'manual';
+    element.showPopover?.();
+    settle();
+  });
 }
 
 /** Direction, colours and corners of the page and the message. */
 export function dress(element: HTMLElement, message: Message): void {
   const around = (element.getRootNode() as ShadowRoot).host?.parentElement;
-  element.dir = getComputedStyle(around && around !== document.documentElement ? around : document.body).direction;
-  if (document.documentElement.lang) element.lang = document.documentElement.lang;
+  element.dir = getComputedStyle(around && around !== ofDocument('documentElement') ? around : ofDocument('body')).direction;
+  if (ofDocument('documentElement').lang) element.lang = ofDocument('documentElement').lang;
   if (message.colour) {
     element.style.setProperty('--accent', message.colour);
     element.style.setProperty('--on-accent', readableInk(message.colour));
@@ -67,6 +88,9 @@ export function fill(element: HTMLElement, message: Extract<Message, { blocks: u
     content.unshift(button);
   }
   element.replaceChildren(...content);
+  const root = element.getRootNode() as ShadowRoot;
+  const { extraStyle } = context.deps;
+  if (extraStyle && root.adoptedStyleSheets.length < 2) adopt(root, extraStyle);
   const heading = element.querySelector('h2');
   if (heading) heading.id = 'name';
   if (heading) element.setAttribute('aria-labelledby', 'name');
@@ -98,13 +122,13 @@ export function settle(): void {
 
 /** Gives the focus back to where it was when what held it is taken away. */
 export function keepFocus(host: HTMLElement, isModal = false): () => void {
-  const before = document.activeElement;
+  const before = ofDocument('activeElement');
   return () => {
-    const { activeElement } = document;
+    const activeElement = ofDocument('activeElement');
     host.remove();
     settle();
     // From a modal one it cannot have gone anywhere else but to nowhere.
-    if ((activeElement === host || (isModal && activeElement === document.body)) && before instanceof HTMLElement)
+    if ((activeElement === host || (isModal && activeElement === ofDocument('body'))) && before instanceof HTMLElement)
       before.focus({ preventScroll: true });
   };
 }

@@ -1,14 +1,16 @@
 import type { Message, MessageOf } from '@/core/messages/message';
 import type { Context, Drawn } from './context';
-import { closeOnEscape, fill, keepFocus, makeHost, raise } from './frame';
+import { closeOnEscape, fill, keepFocus, makeHost, raise, whenFree } from './frame';
 import { make } from './element';
+import { styleText } from './style';
+import { ofDocument } from '../own';
 
 /** With a dim a modal dialog, which holds the focus; without one the page behind stays usable and keeps it. */
 export function drawPopup(given: Message, context: Context): Drawn {
   const message = given as MessageOf<'popup'>;
   const { preview } = context.deps;
   const isModal = message.dim !== false;
-  const host = makeHost();
+  const host = makeHost(styleText);
   const box = isModal && !preview ? make('dialog') : make('div', '', { role: 'dialog' });
   box.tabIndex = -1;
   host.root.append(box);
@@ -32,11 +34,13 @@ export function drawPopup(given: Message, context: Context): Drawn {
   // While it is open the key is not for what lies behind it.
   if (isModal) host.element.setAttribute('data-crindle', 'escape');
   const remove = keepFocus(host.element, isModal);
-  document.documentElement.append(host.element);
+  ofDocument('documentElement').append(host.element);
   if (box instanceof HTMLDialogElement) {
     put(message, context);
-    box.showModal();
-    box.focus({ preventScroll: true });
+    whenFree(box, () => {
+      box.showModal();
+      box.focus({ preventScroll: true });
+    });
     box.addEventListener('cancel', (event) => {
       event.preventDefault();
       if (closes.escape) current.close();

@@ -2,7 +2,7 @@
 export const styleText = `
 :host{all:initial!important;display:contents!important}
 .box,.tab{--accent:#2d4a43;--on-accent:#fff;--corners:6px}
-.box{box-sizing:border-box;padding:26px;border:0;background:#fff;color:#1c2321;
+.box{box-sizing:border-box;padding:26px;border:1px solid transparent;background:#fff;color:#1c2321;
 font:16px/1.5 system-ui,sans-serif;text-align:start;outline:0;overflow-wrap:anywhere;container-type:inline-size}
 .popup{position:fixed;z-index:2147483647;inset:0;width:min(var(--width),calc(100vw - 32px));height:fit-content;max-width:none;max-height:calc(100dvh - 32px);
 overflow:auto;margin:auto;border-radius:var(--corners);box-shadow:0 12px 48px rgb(0 0 0/.3)}
@@ -45,10 +45,6 @@ background:var(--accent);color:var(--on-accent);font:inherit;font-weight:600;lin
 .button.quiet{background:none;color:inherit;border-color:#6c7773}
 .group{margin:0 0 12px}.group>.button{margin-top:8px}
 .question{margin:0 0 8px;font-weight:600}
-.rating{display:flex;flex-wrap:wrap;gap:6px}.rating .button{width:44px;padding:0}
-.coupon{display:flex;flex-wrap:wrap;align-items:center;gap:10px;margin:0 0 14px;padding:10px 12px;border:1px dashed #6c7773;border-radius:4px}
-.coupon code{flex:1;font:600 18px ui-monospace,monospace;letter-spacing:.04em}.coupon .button{width:auto}
-.countdown{font-size:26px;font-weight:700;font-variant-numeric:tabular-nums}
 .columns{display:grid;gap:0 20px}
 @container (min-width:360px){.columns{grid-template-columns:1fr 1fr}}
 .close{position:absolute;inset-block-start:8px;inset-inline-end:8px;width:40px;height:40px;padding:0;border:0;border-radius:4px;background:none;color:inherit;
@@ -59,7 +55,7 @@ font:26px/1 system-ui,sans-serif;cursor:pointer}
 :focus-visible{outline:3px solid var(--accent);outline-offset:2px}
 .box:focus-visible{outline:0}
 .thanks{margin:0;font-weight:600;outline:0}
-.tab{position:fixed;z-index:2147483647;inset:auto;margin:0;min-height:44px;padding:10px 16px;border:0;background:var(--accent);
+.tab{position:fixed;z-index:2147483647;inset:auto;margin:0;min-height:44px;padding:10px 16px;border:1px solid transparent;background:var(--accent);
 color:var(--on-accent);font:600 15px/1.3 system-ui,sans-serif;cursor:pointer;border-radius:var(--corners) var(--corners) 0 0;box-shadow:0 2px 14px rgb(0 0 0/.25)}
 .tab.bottom{bottom:var(--lift,0);inset-inline-end:32px}
 .tab.end,.tab.start{top:50%;writing-mode:vertical-rl;padding:16px 10px;min-width:44px;translate:0 -50%;border-radius:0}

@@ -2,11 +2,13 @@ import type { Message, MessageOf } from '@/core/messages/message';
 import type { Context, Drawn } from './context';
 import { dress, keepFocus, makeHost, raise, settle } from './frame';
 import { make } from './element';
+import { styleText } from './style';
+import { ofDocument } from '../own';
 
 /** A small handle at an edge, by which the visitor opens a message by hand. */
 export function drawTab(given: Message, context: Context): Drawn {
   const message = given as MessageOf<'tab'>;
-  const host = makeHost();
+  const host = makeHost(styleText);
   const button = make('button', context.text(message.text), { type: 'button', class: `tab ${message.edge}`, 'aria-haspopup': 'dialog' });
   dress(button, message);
   context.on(button, 'click', () => context.perform([{ kind: 'message', id: message.opens }]));
@@ -14,7 +16,7 @@ export function drawTab(given: Message, context: Context): Drawn {
   const { preview } = context.deps;
   if (preview) preview(host.element);
   else {
-    document.documentElement.append(host.element);
+    ofDocument('documentElement').append(host.element);
     raise(button);
     settle();
     // Back from what it opened: the focus comes back too.

@@ -3,10 +3,13 @@ import { decodeColumns } from '@/core/rehearsal/encode';
 import { rehearse } from '@/core/rehearsal/rehearse';
 import { judgeEveryone } from '@/core/counting/countPeople';
 import type { PeopleCondition } from '@/core/people/condition';
+import { DAY_MS } from '@/core/time/day';
 import { seedDemo } from '@/demo/seed';
 import { insertSegment } from '../db/segments';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
+import { one } from '../db/queryable';
+import { Memories } from './memories';
 import { SiteMemory } from './site';
 import type { AnswerTo, Task } from './task';
 import { work } from './work';
@@ -29,7 +32,8 @@ async function ask<T extends Task>(memory: SiteMemory, task: T): Promise<AnswerT
 
 test('what is counted is read again only where something has come or has been saved', async () => {
   const memory = new SiteMemory(database.pool, 1);
-  let now = Date.now();
+  // The seconds that go by here stay within one day: with another one the days are others.
+  let now = Math.min(Date.now(), (Math.floor(Date.now() / DAY_MS) + 1) * DAY_MS - 60_000);
   jest.spyOn(Date, 'now').mockImplementation(() => now);
   const later = async () => {
     now += 5000;
@@ -46,13 +50,33 @@ test('what is counted is read again only where something has come or has been sa
     `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values (1, 3, at_ms($1), 'tag', 'seen-later', 'true', gen_random_uuid())`,
     [now],
   );
-  await database.pool.query(`update visitor set touched_at = at_ms($1) where id = 3`, [now]);
+  // By the database's clock, which goes on.
+  await database.pool.query(`update visitor set touched_at = clock_timestamp() where id = 3`);
   expect(members(await later())).toBe(1);
 
   const before = await later();
   await insertSegment(database.pool, { siteId: 1, id: 'seg_new', name: 'New', lookback: 30, people: people.people });
   const after = await later();
   expect([before.known.segments['seg_new'], after.known.segments['seg_new']]).toEqual([undefined, people]);
+});
+
+test('under a small budget sites and days that were used least are forgotten, and read again', async () => {
+  const other = (
+    await one<{ id: number }>(database.pool, `insert into site (key, name, addresses) values ('othersite1', 'Other', '{}') returning id`)
+  ).id;
+  const memories = new Memories(database.pool, 1);
+  const first = memories.of(1);
+  const sizes = await ask(first, { kind: 'sizes', site: 1, segments: [{ lookback: 90, people: { all: [] } }] });
+  for (const days of [90, 30] as const) await first.stage(days);
+  const before = first.bytes;
+  memories.trim();
+  expect([memories.sites, memories.of(1) === first, first.bytes < before]).toEqual([[1], true, true]);
+  expect(first.forgetSome()).toBeUndefined();
+  await memories.of(other).counting();
+  memories.trim();
+  expect(memories.sites).toEqual([other]);
+  expect(await ask(memories.of(1), { kind: 'sizes', site: 1, segments: [{ lookback: 90, people: { all: [] } }] })).toEqual(sizes);
+  expect(sizes[0]?.people).toBeGreaterThan(10);
 });
 
 test('what is sent of the visits and of the people rehearses as the server does', async () => {

@@ -1,29 +1,26 @@
 import type { CountingInput } from '@/core/counting/countPeople';
 import { judgeEveryone } from '@/core/counting/countPeople';
-import type { VisitorRecord } from '@/core/history/record';
+import { Standing } from '@/core/counting/standing';
 import type { Budget } from '@/core/pacing/pacing';
 import type { PageSets } from '@/core/pages/pattern';
 import type { Columns, Origin } from '@/core/rehearsal/columns';
-import { buildColumns } from '@/core/rehearsal/columns';
 import type { RecordsJudge } from '@/core/rehearsal/judge';
 import { judgeByRecords } from '@/core/rehearsal/judge';
-import type { RecordedVisitor } from '@/core/rehearsal/recorded';
 import type { WordsFor } from '@/core/pages/names';
+import type { FoundVisits } from '@/core/sealed/findVisits';
+import { findVisits } from '@/core/sealed/findVisits';
 import type { VisitTerm } from '@/core/visits/filter';
-import { compileTerms } from '@/core/visits/filter';
 import { LRUCache } from 'lru-cache';
 import type pg from 'pg';
-import { loadDays, loadPages } from '../counting/lists';
 import { many } from '../db/queryable';
 import { loadNames } from '../db/recorded';
 import { findSite } from '../db/sites';
-import { loadVisitors, withTimelines } from '../db/visitors';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
+import { bytesOf, SiteChunks } from '../sealed/siteChunks';
 import { segmentBodies } from '../segments/bodies';
 import type { RehearsedDays } from '@/core/rehearsal/rehearsed';
+import { isInSample } from '@/core/rehearsal/rehearsed';
 import { DAY_MS } from '@/core/time/day';
-const LONGEST_DAYS = 90;
-const CHUNK = 1000;
 /** What is counted is at most this old. */
 const COUNTED_MS = 3000;
 /** What is rehearsed is at most this old when an editor is opened; under one's hands it stays the same. */
@@ -32,17 +29,9 @@ const REHEARSED_MS = 10 * 60_000;
 const WARM_MS = 60_000;
 /** Segments, page sets and places are at most this old: every keystroke asks. */
 const KNOWN_MS = 2000;
-/** A transaction that began before we looked may have ended after: look that much further back. */
-const OVERLAP_MS = 15_000;
 
 /** Lists of visits that are kept while somebody scrolls through them. */
 const FOUND_KEPT = 8;
-
-interface Found {
-  /** Ids, newest first. */
-  readonly visits: readonly string[];
-  readonly visitors: number;
-}
 
 /** Recorded visits as they were at an instant, for whoever rehearses over them. */
 export interface Snapshot {
@@ -63,12 +52,20 @@ export interface Stage extends Snapshot {
   readonly known: string;
 }
 
-/** What a thread keeps of one site: every visitor's history with the timelines of ninety days, brought up to date by what was touched. */
+export interface Sampled {
+  readonly stage: Stage;
+  readonly whole: { readonly visitors: number; readonly visits: number; readonly views: number };
+}
+
+/** From so many visits on a rehearsal of everybody takes long enough for a sample to be wanted first. */
+const SAMPLED_FROM = 150_000;
+
+/** What a thread keeps of one site: its days as chunks, and what was worked out of them. */
 export class SiteMemory {
   readonly #db: pg.Pool;
   readonly #siteId: number;
-  readonly #visitors = new Map<number, RecordedVisitor>();
-  #touchedUpTo = 0;
+  readonly #chunks: SiteChunks;
+  #standing = new Standing();
   /** How often anything new was loaded. */
   #changes = 0;
   #refreshing: Promise<void> | undefined;
@@ -76,15 +73,35 @@ export class SiteMemory {
   #counting: { at: number; input: Promise<CountingInput> } | undefined;
   readonly #snapshots = new Map<RehearsedDays, Promise<Snapshot>>();
   readonly #stages = new Map<RehearsedDays, Promise<Stage>>();
+  readonly #samples = new Map<RehearsedDays, Promise<Sampled | undefined>>();
+  #building: Promise<unknown> = Promise.resolve();
   #stagedAt = 0;
   #warmedAt = 0;
-  readonly #found = new LRUCache<string, Promise<Found>>({ max: FOUND_KEPT });
+  readonly #found = new LRUCache<string, Promise<FoundVisits>>({ max: FOUND_KEPT });
+  readonly #columnBytes = new Map<RehearsedDays, number>();
+  #lastStaged: RehearsedDays | undefined;
   #known = '';
   #knownAt = 0;
 
   constructor(db: pg.Pool, siteId: number) {
     this.#db = db;
     this.#siteId = siteId;
+    this.#chunks = new SiteChunks(db, siteId);
+  }
+
+  /** What it keeps, in bytes. */
+  get bytes(): number {
+    return this.#chunks.bytes + [...this.#columnBytes.values()].reduce((sum, bytes) => sum + bytes, 0);
+  }
+
+  /** Forgets what can be worked out again: the least used columns to rehearse over; undefined once there are none. */
+  forgetSome(): number | undefined {
+    const oldest = [...this.#snapshots.keys()].find((days) => days !== this.#lastStaged);
+    if (oldest === undefined) return undefined;
+    for (const kept of [this.#snapshots, this.#stages, this.#samples]) kept.delete(oldest);
+    const bytes = this.#columnBytes.get(oldest) ?? 0;
+    this.#columnBytes.delete(oldest);
+    return bytes;
   }
 
   /** Everybody as they are now (a few seconds old at most); the same object as long as it stands, so that what is worked out of it is kept. */
@@ -98,7 +115,7 @@ export class SiteMemory {
   }
 
   /** Visits begun by `asOf` that meet the terms; the same list for the same question, so that one can scroll through it. */
-  findVisits({ terms, asOf }: { terms: readonly VisitTerm[]; asOf: number }): Promise<Found> {
+  findVisits({ terms, asOf }: { terms: readonly VisitTerm[]; asOf: number }): Promise<FoundVisits> {
     const key = JSON.stringify([terms, asOf]);
     let found = this.#found.get(key);
     if (!found) {
@@ -109,34 +126,25 @@ export class SiteMemory {
     return found;
   }
 
-  async #findVisits(terms: readonly VisitTerm[], asOf: number): Promise<Found> {
+  async #findVisits(terms: readonly VisitTerm[], asOf: number): Promise<FoundVisits> {
     const input = await this.counting();
     const members = new Map<string, Uint8Array>();
     for (const { kind, value } of terms) {
       const body = kind === 'segment' ? input.known.segments[value] : undefined;
       if (body) members.set(value, judgeEveryone(body, input));
     }
-    const meets = compileTerms(terms, (segment, visitor) => members.get(segment)?.[visitor] === 1, input.known);
-    const found: { at: number; id: string }[] = [];
-    let visitors = 0;
-    for (const visitor of this.#visitors.values()) {
-      const before = found.length;
-      for (const [nth, { at }] of visitor.record.visits.entries())
-        if (at <= asOf && meets(visitor, nth)) found.push({ at, id: visitor.visitIds[nth] as string });
-      if (found.length > before) visitors++;
-    }
-    found.sort((a, b) => b.at - a.at || (a.id < b.id ? -1 : 1));
-    return { visits: found.map(({ id }) => id), visitors };
+    return findVisits(this.#chunks.people, this.#chunks.known, {
+      terms,
+      asOf,
+      isIn: (segment, visitor) => members.get(segment)?.[visitor] === 1,
+      known: input.known,
+    });
   }
 
   /** The visits of the last days, as they were when an editor was last opened. */
   async stage(days: RehearsedDays): Promise<Stage> {
-    if (Date.now() - this.#knownAt > KNOWN_MS) {
-      const known = await this.#fingerprint();
-      if (known !== this.#known) this.#stages.clear();
-      this.#known = known;
-      this.#knownAt = Date.now();
-    }
+    this.#lastStaged = days;
+    await this.#notice();
     let stage = this.#stages.get(days);
     if (!stage) {
       stage = this.#buildStage(days);
@@ -144,6 +152,41 @@ export class SiteMemory {
       stage.catch(() => this.#stages.delete(days));
     }
     return stage;
+  }
+
+  /** What was judged by other segments, page sets and places is forgotten. */
+  async #notice(): Promise<void> {
+    if (Date.now() - this.#knownAt <= KNOWN_MS) return;
+    const known = await this.#fingerprint();
+    if (known !== this.#known) {
+      this.#stages.clear();
+      this.#samples.clear();
+    }
+    this.#known = known;
+    this.#knownAt = Date.now();
+  }
+
+  /** The same of a sample of the visitors, and how many there are of everybody; undefined where everybody is rehearsed soon enough. */
+  async sample(days: RehearsedDays): Promise<Sampled | undefined> {
+    await this.#notice();
+    let sample = this.#samples.get(days);
+    if (!sample) {
+      sample = this.#buildSample(days);
+      this.#samples.set(days, sample);
+      sample.catch(() => this.#samples.delete(days));
+    }
+    return sample;
+  }
+
+  async #buildSample(days: RehearsedDays): Promise<Sampled | undefined> {
+    if (!this.#chunks.isLoaded) await this.#refresh();
+    const { people } = this.#chunks;
+    const asOf = Date.now();
+    const since = asOf - days * DAY_MS;
+    const whole = people.sizeSince(since);
+    if (whole.visits < SAMPLED_FROM) return undefined;
+    const stage = await this.#stageOf({ id: '', ...(await this.#columns(since, isInSample)), asOf });
+    return { stage, whole };
   }
 
   /** Called when somebody opens what will be counted or rehearsed. */
@@ -154,8 +197,11 @@ export class SiteMemory {
     if (Date.now() - this.#stagedAt > REHEARSED_MS) {
       this.#snapshots.clear();
       this.#stages.clear();
+      this.#samples.clear();
+      this.#columnBytes.clear();
     }
     await this.counting();
+    await this.sample(30);
     await this.stage(30);
   }
 
@@ -177,71 +223,40 @@ export class SiteMemory {
     return { sets, places, segments };
   }
 
-  /** Loads whoever was touched since the last time; at first everybody. */
+  /** Looks for news; at first everything is. */
   #refresh(): Promise<void> {
     this.#refreshing ??= this.#load().finally(() => (this.#refreshing = undefined));
     return this.#refreshing;
   }
 
   async #load(): Promise<void> {
-    const began = Date.now();
-    const ids = await many<{ id: number }>(
-      this.#db,
-      `select id from visitor where site_id = $1 and touched_at > at_ms($2)
-       union select visitor_id from visit where site_id = $1 and started_at > at_ms($2) - interval '1 day' and last_at > at_ms($2) order by 1`,
-      [this.#siteId, Math.max(0, this.#touchedUpTo - OVERLAP_MS)],
-    );
-    const since = began - LONGEST_DAYS * DAY_MS;
-    if (ids.length) this.#changes++;
-    for (let from = 0; from < ids.length; from += CHUNK) {
-      const chunk = ids.slice(from, from + CHUNK).map(({ id }) => id);
-      const stored = await loadVisitors(this.#db, this.#siteId, chunk);
-      for (const visitor of await withTimelines(this.#db, this.#siteId, stored, since)) this.#visitors.set(visitor.id, visitor);
-    }
-    // Whoever was erased is forgotten here too.
-    const { rows } = await this.#db.query<{ people: number }>(`select count(*)::int as people from visitor where site_id = $1`, [
-      this.#siteId,
-    ]);
-    if ((rows[0]?.people ?? 0) < this.#visitors.size) await this.#forgetErased();
-    this.#touchedUpTo = began;
-  }
-
-  async #forgetErased(): Promise<void> {
-    const rows = await many<{ id: number }>(this.#db, `select id from visitor where site_id = $1`, [this.#siteId]);
-    const left = new Set(rows.map(({ id }) => id));
-    for (const id of this.#visitors.keys()) if (!left.has(id)) this.#visitors.delete(id);
+    const news = await this.#chunks.refresh();
+    if (!news) return;
     this.#changes++;
+    if (news.visitors === 'all') this.#standing = new Standing();
+    else this.#standing.touch(news.visitors);
   }
 
   async #loadCounting(now: number): Promise<CountingInput> {
     await this.#refresh();
     const [changes, fingerprint, before] = [this.#changes, await this.#fingerprint(), this.#counted];
-    // On a quiet site only the clock has gone on, and yesterday has become another day.
-    if (before?.changes === changes && before.known === fingerprint && sameDay(before.input.now, now)) return { ...before.input, now };
+    // On a quiet site only the clock has gone on.
+    if (before?.changes === changes && before.known === fingerprint) return { ...before.input, now };
+    if (before && before.known !== fingerprint) this.#standing = new Standing();
     const input = await this.#readCounting(now);
     this.#counted = { changes, known: fingerprint, input };
     return input;
   }
 
   async #readCounting(now: number): Promise<CountingInput> {
-    // Pages met for the first time get their number while the days are loaded.
-    const days = await loadDays(this.#db, this.#siteId, now);
-    const [pages, known] = await Promise.all([loadPages(this.#db, this.#siteId), this.#vocabulary()]);
-    const records: (VisitorRecord | undefined)[] = [];
-    const visits: { visitor: number; at: number }[] = [];
-    for (const [id, { record }] of this.#visitors) {
-      records[id] = withoutViews(record);
-      for (const { at } of record.visits) visits.push({ visitor: id, at });
-    }
+    const known = await this.#vocabulary();
+    const { people } = this.#chunks;
     return {
-      days,
-      pages,
-      visits: {
-        visitors: Uint32Array.from(visits, ({ visitor }) => visitor),
-        starts: Float64Array.from(visits, ({ at }) => at),
-      },
-      records: Array.from({ length: records.length }, (_, id) => records[id]),
-      wholeRecords: () => Array.from({ length: records.length }, (_, id) => this.#visitors.get(id)?.record),
+      days: this.#chunks.postings(),
+      pages: this.#chunks.known.pages.list,
+      visits: people.visits,
+      histories: people,
+      standing: this.#standing,
       now,
       known,
     };
@@ -261,41 +276,34 @@ export class SiteMemory {
     await this.#refresh();
     const asOf = Date.now();
     this.#stagedAt = asOf;
-    const since = asOf - days * DAY_MS;
-    const visitors = [...this.#visitors.values()]
-      .map((visitor) => onlySince(visitor, since))
-      .filter(({ timelines }) => timelines.some((played) => played !== undefined))
-      .sort((a, b) => a.id - b.id);
-    return { id: `${days}-${asOf}`, ...buildColumns(visitors), asOf };
+    const built = await this.#columns(asOf - days * DAY_MS);
+    this.#columnBytes.set(days, bytesOf(built.columns));
+    return { id: `${days}-${asOf}`, ...built, asOf };
+  }
+
+  /** One after the other, so that the timelines, which are read for this alone, are read once. */
+  #columns(since: number, of?: (visitor: number) => boolean): Promise<{ columns: Columns; origin: Origin }> {
+    const build = async (): Promise<{ columns: Columns; origin: Origin }> => {
+      await this.#chunks.readTimelines(since);
+      const built = this.#chunks.people.columns({ since, ...(of ? { of } : {}) });
+      // After a sample everybody follows.
+      if (!of) this.#chunks.dropTimelines();
+      return built;
+    };
+    const next = this.#building.then(build, build);
+    this.#building = next;
+    return next;
   }
 
   async #buildStage(days: RehearsedDays): Promise<Stage> {
+    return this.#stageOf(await this.#snapshot(days));
+  }
+
+  async #stageOf(snapshot: Snapshot): Promise<Stage> {
     const known = this.#known;
-    const snapshot = await this.#snapshot(days);
     const { sets, places, segments } = await this.#vocabulary();
     const [site, names] = await Promise.all([findSite(this.#db, this.#siteId), loadNames(this.#db, this.#siteId)]);
     const judge = judgeByRecords(snapshot.origin, { sets, places, segments });
     return { ...snapshot, judge, sets, budget: site?.budget ?? {}, names, known };
   }
-}
-
-const sameDay = (one: number, other: number): boolean => Math.floor(one / DAY_MS) === Math.floor(other / DAY_MS);
-
-const stripped = new WeakMap<VisitorRecord, VisitorRecord>();
-
-/** The lists hold the views. */
-function withoutViews(record: VisitorRecord): VisitorRecord {
-  let found = stripped.get(record);
-  if (!found) {
-    found = { ...record, visits: record.visits.map((visit) => ({ ...visit, views: [] })) };
-    stripped.set(record, found);
-  }
-  return found;
-}
-
-function onlySince(visitor: RecordedVisitor, since: number): RecordedVisitor {
-  return {
-    ...visitor,
-    timelines: visitor.timelines.map((played, visit) => ((visitor.record.visits[visit]?.at ?? 0) >= since ? played : undefined)),
-  };
 }

@@ -1,4 +1,4 @@
-import { judgeEveryone } from '@/core/counting/countPeople';
+import { judgeEveryone, prepare } from '@/core/counting/countPeople';
 import { contributions, overlaps, segmentTrend, segmentTrends } from '@/core/counting/sizes';
 import { answerEverywhere, packAnswers } from '@/core/rehearsal/answers';
 import type { Columns } from '@/core/rehearsal/columns';
@@ -6,7 +6,7 @@ import { encodeColumns } from '@/core/rehearsal/encode';
 import { gzip } from '@/core/rehearsal/gzip';
 import type { RecordsJudge } from '@/core/rehearsal/judge';
 import type { Rehearsed } from '@/core/rehearsal/rehearsed';
-import { rehearsedOf } from '@/core/rehearsal/rehearsed';
+import { expectedOf, rehearsedOf } from '@/core/rehearsal/rehearsed';
 import { reportInStages } from '@/core/rehearsal/report';
 import { rehearsePortfolio } from '@/core/rehearsal/portfolio';
 import { LRUCache } from 'lru-cache';
@@ -27,6 +27,7 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
       return;
     case 'sizes': {
       const input = await memory.counting();
+      prepare(task.segments, input);
       const sizes: Size[] = [];
       for (const segment of task.segments) {
         sizes.push(sizeOf(judgeEveryone(segment, input)));
@@ -50,7 +51,8 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
     }
     case 'visits': {
       const found = await memory.findVisits(task);
-      yield { visits: found.visits.length, visitors: found.visitors, ids: found.visits.slice(task.from, task.from + task.count) };
+      const ids = Array.from(found.visits.subarray(task.from, task.from + task.count), (visit) => found.people.visitId(visit));
+      yield { visits: found.visits.length, visitors: found.visitors, ids };
       return;
     }
     case 'portfolio': {
@@ -65,6 +67,7 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
       yield* answered(await memory.stage(task.days), task);
       return;
     case 'rehearse':
+      yield await expected(memory, task);
       yield* rehearsal(await memory.stage(task.days), task);
   }
 }
@@ -91,7 +94,7 @@ function recordedVisits({ id, asOf, columns, origin }: Stage): Promise<RecordedV
     if (columns.visitAt.length > MOST_VISITS_SENT) return { snapshot: id, asOf, columns: undefined, ids: undefined };
     const ids = Array.from(
       origin.visit,
-      (nth, visit) => origin.visitors[origin.visitor[visit] as number]?.visitIds[nth]?.replaceAll('-', '') ?? '',
+      (nth, visit) => origin.visitors.at(origin.visitor[visit] as number)?.visitIds[nth]?.replaceAll('-', '') ?? '',
     );
     return { snapshot: id, asOf, columns: await encodeColumns(columns), ids: await gzip([Buffer.from(ids.join(''), 'hex')]) };
   };
@@ -127,11 +130,19 @@ async function* answered(
   yield { isHere: true, known, sets, budget, answers };
 }
 
+/** What a sample lets one expect, where there are many visits. */
+async function expected(memory: SiteMemory, task: Extract<Task, { kind: 'rehearse' }>): Promise<Rehearsed | undefined> {
+  const sample = await memory.sample(task.days);
+  if (!sample) return undefined;
+  for await (const part of rehearsal(sample.stage, task)) if (part) return expectedOf(part, sample.whole);
+  return undefined;
+}
+
 async function* rehearsal(stage: Stage, { campaign, live }: Extract<Task, { kind: 'rehearse' }>): AsyncGenerator<Rehearsed | undefined> {
   const { columns, origin, judge, sets, budget, asOf, names } = stage;
   const started = performance.now();
   const visitId = (visit: number): string =>
-    origin.visitors[origin.visitor[visit] as number]?.visitIds[origin.visit[visit] as number] ?? '';
+    origin.visitors.at(origin.visitor[visit] as number)?.visitIds[origin.visit[visit] as number] ?? '';
   const stages = reportInStages(campaign, { columns, judge, sets, names, live, ...(live.length ? { budget } : {}) });
   for (const report of stages) yield report && rehearsedOf(report, { visitId, asOf, ms: Math.round(performance.now() - started) });
 }

@@ -1,6 +1,6 @@
 import { sourceOf } from '@/core/history/source';
 import { keepParameters } from '@/core/pages/parameters';
-import type { OpenItem, PieceItem } from '@/core/wire/items';
+import type { EventItem, OpenItem, PieceItem } from '@/core/wire/items';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import type { Sender } from './record';
@@ -11,14 +11,17 @@ export type Recorded = { readonly visitorId: number | undefined } | { readonly r
 
 type Open = Entry & { readonly item: OpenItem };
 type Piece = Entry & { readonly item: PieceItem };
+type Event = Entry & { readonly item: EventItem };
 
-/** Page opens and pieces of signals, nearly all that comes, by a handful of statements for any number of them. The same again changes nothing. */
+/** Page opens, pieces of signals and events, nearly all that comes, by a handful of statements for any number of them. The same again changes nothing. */
 export async function recordBatch(db: Queryable, entries: readonly Entry[]): Promise<ReadonlyMap<Entry, Recorded>> {
   const opens = entries.filter((entry): entry is Open => entry.item.kind === 'open');
   const pieces = entries.filter((entry): entry is Piece => entry.item.kind === 'piece');
+  const events = entries.filter((entry): entry is Event => entry.item.kind === 'event');
   const recorded = new Map<Entry, Recorded>();
   if (opens.length) await recordOpens(db, opens, recorded);
   if (pieces.length) await recordPieces(db, pieces, recorded);
+  if (events.length) await recordEvents(db, events, recorded);
   return recorded;
 }
 
@@ -202,14 +205,39 @@ async function recordPieces(db: Queryable, pieces: readonly Piece[], recorded: M
   const visitors = new Map(found.map(({ site, browser, view, visitor }) => [`${site} ${browser} ${view}`, visitor]));
   for (const entry of pieces) {
     const visitorId = visitors.get(`${browserKey(entry.sender)} ${entry.item.view}`);
-    recorded.set(
-      entry,
-      visitorId === undefined
-        ? { refused: new ItemRefused('view.unknown', 'No page view of that id was opened by this browser') }
-        : { visitorId },
-    );
+    recorded.set(entry, visitorId === undefined ? { refused: unknownView() } : { visitorId });
   }
 }
+
+/** Of views that are known and this browser's; nothing of a view happens before it was opened. */
+const EVENTS = {
+  name: 'events',
+  text: `
+    with own as (
+      select nth, m.site, m.id, m.visit, m.view, visitor_id as visitor, greatest(page_view.at, at_ms(m.at)) as at, name, props
+        from jsonb_to_recordset($1::jsonb) as m(nth int, site int, browser uuid, id uuid, visit uuid, view uuid, at float8, name text, props jsonb)
+        join visitor as who on who.site_id = m.site and who.browser_id = m.browser
+        join page_view on page_view.site_id = m.site and page_view.id = m.view and page_view.visitor_id = who.id),
+    stored as (
+      insert into event (site_id, id, visit_id, view_id, visitor_id, at, name, props)
+      select site, id, visit, view, visitor, at, name, props from own order by site, id on conflict (site_id, id) do nothing)
+    select nth, visitor from own`,
+};
+
+async function recordEvents(db: Queryable, events: readonly Event[], recorded: Map<Entry, Recorded>): Promise<void> {
+  const rows = events.map(({ item, sender }, nth) => {
+    const { id, visit, view, name, props } = item;
+    return { nth, site: sender.site.id, browser: sender.browser, id, visit, view, at: sender.instant(item.at), name, props };
+  });
+  const { rows: found } = await db.query<{ nth: number; visitor: number }>({ ...EVENTS, values: [JSON.stringify(rows)] });
+  const visitors = new Map(found.map(({ nth, visitor }) => [nth, visitor]));
+  events.forEach((entry, nth) => {
+    const visitorId = visitors.get(nth);
+    recorded.set(entry, visitorId === undefined ? { refused: unknownView() } : { visitorId });
+  });
+}
+
+const unknownView = (): ItemRefused => new ItemRefused('view.unknown', 'No page view of that id was opened by this browser');
 
 function measureOf({ site, browser }: Sender, { view, piece, engaged, scroll, leave, ...said }: PieceItem): Measure {
   const by = (what: unknown): number => (what === undefined ? -1 : piece);

@@ -1,3 +1,4 @@
+import type { Signing } from './signature';
 import { isbot } from 'isbot';
 import { LRUCache } from 'lru-cache';
 import type pg from 'pg';
@@ -10,7 +11,7 @@ import type { AskWeather } from '../connections/services';
 import type { CurrentRelease } from '../db/releases';
 import { findCurrentRelease } from '../db/releases';
 import type { Site } from '../db/sites';
-import { findSiteByKey, noteRefusal } from '../db/sites';
+import { findSigning, findSiteByKey, noteRefusal } from '../db/sites';
 import type { Locate } from '../location/locate';
 import { deviceOf } from './device';
 import type { Metrics } from './metrics';
@@ -51,6 +52,7 @@ export interface CollectTools {
 export interface KnownSite {
   readonly site: Site;
   readonly current: CurrentRelease | undefined;
+  readonly signing: Signing;
 }
 
 /** Nothing of the request was kept. */
@@ -66,7 +68,9 @@ export class Turned extends Error {
 
 export async function loadKnown(pool: pg.Pool, key: string): Promise<KnownSite | undefined> {
   const site = await findSiteByKey(pool, key);
-  return site && { site, current: await findCurrentRelease(pool, site.id) };
+  if (!site) return undefined;
+  const [current, signing] = await Promise.all([findCurrentRelease(pool, site.id), findSigning(pool, site.id)]);
+  return { site, current, signing };
 }
 
 /** Takes a batch of items; resolves once what it answers for is committed. Throws `Turned`, `Busy`, and what the database throws. */
@@ -76,7 +80,7 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
   if (body === undefined) throw new Turned(400, 'body.notJson', 'The body is not JSON');
   const batch = parseWith(batchSchema, body);
   if (!batch.ok) throw new Turned(400, 'body.shape', batch.issues.map(issueWords).join('; '));
-  const { key, browser, now: theirNow, items, consent = false } = batch.value;
+  const { key, browser, now: theirNow, items, has, consent = false } = batch.value;
   const found = await known(key);
   if (!found) throw new Turned(404, 'site.unknown', `No site has the key ${key}`);
   const { site, current } = found;
@@ -102,7 +106,14 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
   const parsed = items.map((unknown) => parseWith(itemSchema, unknown));
   const open = parsed.flatMap((item) => (item.ok && item.value.kind === 'open' ? [item.value] : [])).at(-1);
   const location = open && (await locate(sent.ip));
-  const sender = { site, browser, instant, location, device: open ? deviceOf(sent.userAgent, open.touchPoints) : {} };
+  const sender = {
+    site,
+    browser,
+    instant,
+    location,
+    signing: found.signing,
+    device: open ? deviceOf(sent.userAgent, open.touchPoints) : {},
+  };
   const opens = parsed.filter((item) => item.ok && item.value.kind === 'open').length;
   if (opens > 0 && !pace.mayOpen(`${site.id} ${browser}`, opens, now)) {
     await noteRefusal(pool, site.id, 'robot', { words: `one browser that opens more than ${MOST_OPENS} pages an hour` });
@@ -124,7 +135,7 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
     written.findLast((one) => one.visitorId !== undefined)?.visitorId ?? (asks ? await findVisitor(pool, site.id, browser) : undefined);
   const context =
     asks && visitorId !== undefined
-      ? await loadDecisionContext(pool, { siteId: site.id, visitorId, current, now: clock(), askWeather, skew })
+      ? await loadDecisionContext(pool, { siteId: site.id, visitorId, current, now: clock(), askWeather, skew, has })
       : undefined;
   return { items: answers, now: clock(), release: current?.hash ?? null, ...(context ? { context } : {}) };
 }

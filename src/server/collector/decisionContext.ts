@@ -1,6 +1,8 @@
 import { visitorAt } from '@/core/history/record';
 import type { Visitor, Weather } from '@/core/history/visitor';
 import { keyOf } from '@/core/messages/merge';
+import type { Reads } from '@/core/people/reads';
+import { readsOf } from '@/core/people/reads';
 import { conditionHolds } from '@/core/people/condition';
 import { LONGEST_LOOKBACK_DAYS } from '@/core/history/visitor';
 import type { DecisionContext } from '@/core/wire/items';
@@ -14,6 +16,8 @@ import { pacingOf } from '../db/showings';
 
 /** A page waits for its facts: of a history that is longer than any person's the newest counts. */
 const MOST_JUDGED = 2000;
+/** In letters: a longer release is worth a request of its own, which caches between answer. */
+const LONGEST_IN_ANSWER = 24_000;
 
 /** What the page must know to decide: the release, the facts over the history on record by now, and what was shown before. */
 export async function loadDecisionContext(
@@ -25,6 +29,7 @@ export async function loadDecisionContext(
     now,
     askWeather,
     skew = 0,
+    has,
   }: {
     siteId: number;
     visitorId: number;
@@ -33,12 +38,16 @@ export async function loadDecisionContext(
     askWeather: AskWeather;
     /** What the browser's clock is behind, in ms: instants are told by its own clock. */
     skew?: number;
+    /** The hash of the release that the page has got. */
+    has?: string | undefined;
   },
 ): Promise<DecisionContext> {
   if (!current) return { release: null, facts: [], pacing: { campaigns: {} } };
   const wanted = current.document.values ?? [];
   const stored =
-    current.facts.length || wanted.length ? (await loadVisitors(db, siteId, [visitorId], { most: MOST_JUDGED }))[0] : undefined;
+    current.facts.length || wanted.length
+      ? (await loadVisitors(db, siteId, [visitorId], { most: MOST_JUDGED, reads: readsFor(current, wanted.length > 0) }))[0]
+      : undefined;
   const record = stored?.record;
   // A clock that is a little ahead must not hide the very page view that asks.
   const judgedAt = Math.max(now, record?.visits.at(-1)?.views.at(-1)?.at ?? 0);
@@ -51,10 +60,17 @@ export async function loadDecisionContext(
   );
   return {
     release: { number: current.number, hash: current.hash },
+    ...(has !== current.hash && current.length <= LONGEST_IN_ANSWER ? { document: current.document } : {}),
     facts,
     pacing: await loadPacing(db, { siteId, visitorId, skew }),
     ...(visitor && wanted.length ? { values: valuesOf(visitor, wanted) } : {}),
   };
+}
+
+/** What the release asks of a history; messages put in traits, which are of the profile. */
+function readsFor({ facts }: CurrentRelease, putsIn: boolean): Reads {
+  const reads = readsOf(facts);
+  return { ...reads, profile: reads.profile || putsIn };
 }
 
 export async function findVisitor(db: Queryable, siteId: number, browser: string): Promise<number | undefined> {

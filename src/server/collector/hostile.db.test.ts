@@ -233,9 +233,10 @@ test('whoever invents origins, agents and faults fills no table', async () => {
 
 test('one browser that opens pages by the hundred is a robot: it is told, and costs nobody else anything', async () => {
   const browser = newUuid();
+  let nth = 0;
   const hundred = () =>
     send(
-      Array.from({ length: 100 }, () => open()),
+      Array.from({ length: 100 }, () => open({ at: NOW - 1000 + ++nth, visitAt: NOW - 1000 + nth })),
       { browser },
     );
   for (let times = 0; times < 6; times++) expect((await hundred()).answer.items[0]).toEqual(ok);

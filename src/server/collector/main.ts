@@ -21,6 +21,7 @@ const server = await createCollector({
   ...(weatherService ? { askWeather: weatherBy(weatherService, note) } : {}),
   parts: readPageParts(new URL('../page', import.meta.url).pathname),
   perMinute: Number(process.env['CRINDLE_PER_MINUTE'] ?? 1200),
+  metricsToken: process.env['CRINDLE_METRICS_TOKEN'],
   trustProxy: process.env['CRINDLE_TRUST_PROXY'] === '1',
 });
 

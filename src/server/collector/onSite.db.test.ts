@@ -1,3 +1,4 @@
+import { createHmac } from 'node:crypto';
 import type { FastifyInstance } from 'fastify';
 import type { BatchAnswer } from '@/core/wire/items';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
@@ -7,7 +8,7 @@ import { insertCampaign } from '../db/campaigns';
 import { withTransaction } from '../db/pool';
 import { many, one } from '../db/queryable';
 import type { Site } from '../db/sites';
-import { createSite, listFaults, listRefusals } from '../db/sites';
+import { createSite, listFaults, listRefusals, setSigning } from '../db/sites';
 import { loadVisitors } from '../db/visitors';
 import { tasks } from '../jobs/tasks';
 import { publish } from '../releases/publish';
@@ -268,4 +269,45 @@ test('a visit without activity for half an hour is closed with what it came to, 
   expect(await stored()).toMatchObject({ closed: false });
   await close();
   expect(await stored()).toEqual({ closed: true, views: 1, engaged_ms: 9000 });
+});
+
+test('where the site signs who its visitors are, nobody can say it by themselves; a form’s own email counts all the same', async () => {
+  const signed = await createSite(database.pool, { key: 'signedkey1', name: 'Signed', addresses: ['site.example'] });
+  await setSigning(database.pool, signed.id, { secret: 'kept on the server', isRequired: true });
+  const browser = newUuid();
+  const open = openItem();
+  const say = async (item: object) =>
+    (await post([{ kind: 'person', id: newUuid(), at: Date.now(), ...item }], { browser, key: 'signedkey1' })).items[0];
+  await post([open], { browser, key: 'signedkey1' });
+  const email = 'walker@post.example';
+  expect(await say({ email })).toMatchObject({
+    ok: false,
+    code: 'person.unsigned',
+    message: expect.stringContaining('met none') as string,
+  });
+  const known = () =>
+    one<{ email: string | null; id: string | null }>(database.pool, `select email, customer_id as id from visitor where browser_id = $1`, [
+      browser,
+    ]);
+  expect(await known()).toEqual({ email: null, id: null });
+  const signature = createHmac('sha256', 'kept on the server').update(`m-17\n${email}`).digest('hex');
+  expect(await say({ email: 'other@post.example', customerId: 'm-17', signature })).toMatchObject({ ok: false });
+  expect(await say({ email, customerId: 'm-17', signature })).toEqual({ ok: true });
+  expect(await known()).toEqual({ email, id: 'm-17' });
+  expect(await say({ traits: { plan: 'summit' } })).toEqual({ ok: true });
+  const refusals = await listRefusals(database.pool, signed.id);
+  expect(refusals.filter(({ reason }) => reason === 'person').reduce((sum, { times }) => sum + times, 0)).toBe(2);
+});
+
+test('what the collector counts is told on this machine and to whoever has the token, and to nobody else', async () => {
+  const ask = async (to: FastifyInstance, headers: Record<string, string>, remoteAddress = '127.0.0.1') =>
+    (await to.inject({ url: '/metrics', headers, remoteAddress })).statusCode;
+  expect(await ask(server, {})).toBe(200);
+  expect(await ask(server, {}, '192.0.2.7')).toBe(404);
+  expect(await ask(server, { 'x-forwarded-for': '192.0.2.7' })).toBe(404);
+  const other = await createCollector({ pool: database.pool, parts, perMinute: 100, metricsToken: 'sesame' });
+  expect(await ask(other, { authorization: 'Bearer sesame' }, '192.0.2.7')).toBe(200);
+  expect(await ask(other, { authorization: 'Bearer sesam' })).toBe(404);
+  expect(await ask(other, {})).toBe(404);
+  await other.close();
 });

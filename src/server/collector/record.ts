@@ -7,6 +7,9 @@ import type { Queryable } from '../db/queryable';
 import { maybeOne } from '../db/queryable';
 import { findShowing, insertShowing } from '../db/showings';
 import type { Site } from '../db/sites';
+import { noteRefusal } from '../db/sites';
+import type { Signing } from './signature';
+import { objectionToPerson } from './signature';
 
 /** Bad input that the page cannot mend by sending it again. */
 export class ItemRefused extends Error {
@@ -23,12 +26,13 @@ export interface Sender {
   readonly browser: string;
   readonly device: Device;
   readonly location?: Location | undefined;
+  readonly signing: Signing;
   /** Sets an instant of the browser's clock right, both UTC ms: never ahead of the server's clock, nor very long ago. */
   readonly instant: (at: number) => number;
 }
 
-/** Items that are written one by one; page opens and pieces are written together. */
-export type SingleItem = Exclude<Item, { kind: 'open' | 'piece' }>;
+/** Items that are written one by one; page opens, pieces and events are written together. */
+export type SingleItem = Exclude<Item, { kind: 'open' | 'piece' | 'event' }>;
 
 /** Writes one item. The same item again changes nothing. Returns the visitor's number; undefined where the item names none. */
 export async function recordItem(db: Queryable, item: SingleItem, sender: Sender): Promise<number | undefined> {
@@ -37,10 +41,8 @@ export async function recordItem(db: Queryable, item: SingleItem, sender: Sender
       return recordShowing(db, item, sender);
     case 'outcome':
       return recordOutcome(db, item, sender);
-    case 'event':
-      return recordEvent(db, item, sender);
     case 'person':
-      return recordPerson(db, item, sender);
+      return recordSignedPerson(db, item, sender);
     case 'mark':
       return recordMark(db, item, sender);
     case 'fault':
@@ -110,14 +112,12 @@ async function recordOutcome(
   return found.visitorId;
 }
 
-async function recordEvent(db: Queryable, event: Extract<Item, { kind: 'event' }>, sender: Sender): Promise<number> {
-  const { visitorId, since } = await ownView(db, sender, event.view);
-  await db.query(
-    `insert into event (site_id, id, visit_id, view_id, visitor_id, at, name, props)
-     values ($1, $2, $3, $4, $5, at_ms($6), $7, $8) on conflict (site_id, id) do nothing`,
-    [sender.site.id, event.id, event.visit, event.view, visitorId, since(event.at), event.name, event.props],
-  );
-  return visitorId;
+/** Who a page says its visitor is: believed where the site does not require its own signature, or where that is right. */
+async function recordSignedPerson(db: Queryable, person: Extract<Item, { kind: 'person' }>, sender: Sender): Promise<number> {
+  const objection = objectionToPerson(person, sender.signing);
+  if (!objection) return recordPerson(db, person, sender);
+  await noteRefusal(db, sender.site.id, 'person', { words: objection });
+  throw new ItemRefused('person.unsigned', objection);
 }
 
 async function recordPerson(db: Queryable, person: Extract<Item, { kind: 'person' }>, { site, browser, instant }: Sender): Promise<number> {

@@ -9,11 +9,13 @@ import type { Locate } from '../location/locate';
 import type { AskWeather } from '../connections/services';
 import type { KnownSite, IncomingRequest } from './collect';
 import { collect, loadKnown, Turned } from './collect';
+import { isBearer } from '../http/bearer';
 import type { Metrics } from './metrics';
 import { createMetrics } from './metrics';
 import type { PageParts } from './pageParts';
 import { compressed } from './pageParts';
 import { createHealth } from './health';
+import { START_HEADER, startHeaders } from '../http/ownStart';
 import { createPace } from './pace';
 import { cached } from './cached';
 import { Busy, createWriter } from './writer';
@@ -37,6 +39,8 @@ export interface CollectorOptions {
   /** Requests a minute from one address. */
   readonly perMinute: number;
   readonly trustProxy?: boolean;
+  /** Whoever asks for `/metrics` with this as bearer token is the operator; without one, whoever asks from this machine. */
+  readonly metricsToken?: string | undefined;
   /** How long a request may take to arrive, in ms. */
   readonly slowestMs?: number;
   /** UTC ms. */
@@ -54,6 +58,7 @@ export async function createCollector({
   metrics = createMetrics(),
   clock = Date.now,
   slowestMs = 10_000,
+  metricsToken,
 }: CollectorOptions): Promise<FastifyInstance> {
   const server = Fastify({
     bodyLimit: BODY_LIMIT,
@@ -79,7 +84,8 @@ export async function createCollector({
     // How much is left is nobody's business, and four headers an answer.
     addHeaders: { 'x-ratelimit-limit': false, 'x-ratelimit-remaining': false, 'x-ratelimit-reset': false, 'retry-after': true },
     addHeadersOnExceeding: { 'x-ratelimit-limit': false, 'x-ratelimit-remaining': false, 'x-ratelimit-reset': false },
-    allowList: (request) => request.url === '/health' || request.url === '/metrics',
+    // Asked once a second at most, whoever asks; the operator's numbers are given to the operator alone.
+    allowList: (request) => request.url === '/health',
   });
   // Pages send text/plain: it needs no preflight request, and sendBeacon can send it.
   server.removeAllContentTypeParsers();
@@ -100,11 +106,16 @@ export async function createCollector({
     return answerFailure(reply, cause);
   });
 
-  server.get('/health', async (_request, reply) => {
+  server.get('/health', async (request, reply) => {
+    reply.headers(startHeaders(request.headers[START_HEADER]));
     const outage = await health.look();
     return outage ? answerOutage(reply, outage) : reply.send({ ok: true });
   });
-  server.get('/metrics', async (_request, reply) => reply.type(metrics.registry.contentType).send(await metrics.registry.metrics()));
+  server.get('/metrics', async (request, reply) => {
+    // What the collector counts is the operator's business.
+    if (!isBearer(request, metricsToken)) return answerError(reply, 404, 'route.unknown', 'Nothing is at /metrics');
+    return reply.type(metrics.registry.contentType).send(await metrics.registry.metrics());
+  });
   server.get('/page.js', async (request, reply) => parts.sendEntry(request, reply));
   server.get('/parts/:name', async (request, reply) => parts.send(request, reply));
   server.get<{ Params: { key: string; hash: string } }>('/r/:key/:hash', async (request, reply) => {

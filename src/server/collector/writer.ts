@@ -152,7 +152,8 @@ async function record(tx: Queryable, entries: readonly Entry[]): Promise<Written
     }
     const { visitorId } = recorded;
     const { item, sender, current } = entry;
-    if (visitorId !== undefined && !together.has(entry)) touched.set(`${sender.site.id} ${visitorId}`, [sender.site.id, visitorId]);
+    if (visitorId !== undefined && (item.kind === 'event' || !together.has(entry)))
+      touched.set(`${sender.site.id} ${visitorId}`, [sender.site.id, visitorId]);
     if (item.kind === 'open' || item.kind === 'event')
       await recordGoals(tx, { siteId: sender.site.id, visitorId, item, at: sender.instant(item.at), release: current?.document });
     written.push({ answer: { ok: true }, visitorId });

@@ -25,7 +25,7 @@ export async function loadCounting(db: pg.Pool, siteId: number, now: number, nee
     places: needs.histories === 'none' ? {} : await loadPlaces(db, siteId),
   };
   const { patterns } = needs;
-  const whole = needs.histories === 'whole' ? await loadRecords(db, siteId, { withViews: true }) : undefined;
+  const records = needs.histories === 'none' ? undefined : await loadRecords(db, siteId, { withViews: needs.histories === 'whole' });
   const days = patterns
     ? await loadSomeOfDays(db, siteId, now, (pages) => pagesNeeded(patterns, pages, known.sets))
     : await loadDays(db, siteId, now);
@@ -33,8 +33,7 @@ export async function loadCounting(db: pg.Pool, siteId: number, now: number, nee
     days,
     pages: await loadPages(db, siteId),
     visits: await loadVisitStarts(db, siteId),
-    records: needs.histories === 'none' ? undefined : await loadRecords(db, siteId, { withViews: false }),
-    wholeRecords: whole && (() => whole),
+    histories: records && { record: (visitor) => records[visitor] },
     now,
     known,
   };

@@ -25,3 +25,15 @@ test('a connection that dies between two statements of a transaction fails that 
   expect(isUnavailable(cause)).toBe(true);
   expect(await withTransaction(pool, (tx) => one(tx, 'select 2 as next'))).toEqual({ next: 2 });
 });
+
+test('making a partition gives up where somebody holds the table, and only that', async () => {
+  const { given } = await one<{ given: string[] | null }>(
+    database.pool,
+    `select proconfig as given from pg_proc where proname = 'add_partitions'`,
+  );
+  expect(given).toEqual(['lock_timeout=5s']);
+  await database.pool.query(`select add_partitions('2031-05-01')`);
+  expect(
+    await many(database.pool, `select current_setting('lock_timeout') as now, to_regclass('page_view_203105') is not null as made`),
+  ).toEqual([{ now: '0', made: true }]);
+});

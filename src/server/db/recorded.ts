@@ -1,8 +1,8 @@
-import { LRUCache } from 'lru-cache';
 import type { WordsFor } from '@/core/pages/names';
 import { listCampaigns } from './campaigns';
 import type { Queryable } from './queryable';
 import { many } from './queryable';
+import { seldom } from './seldom';
 import { listSegments } from './segments';
 import { listRecordedPages } from './visits';
 
@@ -17,21 +17,11 @@ interface Counted {
 
 const MOST = 100;
 
-/** What was recorded is told as it was this long ago at most, if somebody asked then; for longer only to whoever asks first after a pause. */
+/** What is offered to pick from need not be of this very second. */
 const FRESH_MS = 5000;
-const SITES = 50;
 
-const kept = new WeakMap<Queryable, LRUCache<number, Awaited<ReturnType<typeof countRecorded>>>>();
-
-/** Counting takes most of a second on a busy site, and what is offered to pick from need not be of this very second: counted anew in the background. */
-async function recordedLately(db: Queryable, siteId: number): ReturnType<typeof countRecorded> {
-  let lists = kept.get(db);
-  if (!lists) {
-    lists = new LRUCache({ max: SITES, ttl: FRESH_MS, allowStale: true, fetchMethod: (site: number) => countRecorded(db, site) });
-    kept.set(db, lists);
-  }
-  return (await lists.fetch(siteId)) ?? countRecorded(db, siteId);
-}
+const recordedLately = (db: Queryable, siteId: number): ReturnType<typeof countRecorded> =>
+  seldom(db, `recorded ${siteId}`, () => countRecorded(db, siteId), { freshMs: FRESH_MS });
 
 async function countRecorded(db: Queryable, siteId: number) {
   const counted = (value: string, from: string): Promise<Counted[]> =>
@@ -42,17 +32,13 @@ async function countRecorded(db: Queryable, siteId: number) {
     );
   const visits = `visit where site_id = $1 and started_at > now() - interval '30 days'`;
   const changes = (kind: string): string => `visitor_change where site_id = $1 and kind = '${kind}'`;
-  const [pages, events, traits, tags, countries, cities, sources, utmCampaigns, languages] = await Promise.all([
-    listRecordedPages(db, siteId),
-    counted('name', `event where site_id = $1 and at > now() - interval '30 days'`),
-    counted('key', changes('trait')),
-    counted('key', changes('tag')),
-    counted('country', visits),
-    counted('city', visits),
-    counted("utm->>'source'", visits),
-    counted("utm->>'campaign'", visits),
-    counted('language', 'visitor where site_id = $1'),
-  ]);
+  // One after the other: all at once they would keep a busy site's database from everything else.
+  const pages = await listRecordedPages(db, siteId);
+  const events = await counted('name', `event where site_id = $1 and at > now() - interval '30 days'`);
+  const [traits, tags] = [await counted('key', changes('trait')), await counted('key', changes('tag'))];
+  const [countries, cities] = [await counted('country', visits), await counted('city', visits)];
+  const [sources, utmCampaigns] = [await counted("utm->>'source'", visits), await counted("utm->>'campaign'", visits)];
+  const languages = await counted('language', 'visitor where site_id = $1');
   return { pages, events, traits, tags, countries, cities, sources, utmCampaigns, languages };
 }
 

@@ -13,12 +13,14 @@ export interface CurrentRelease {
   readonly sets: PageSets;
   readonly places: Places;
   readonly document: Release;
+  /** Of the document as text, in letters. */
+  readonly length: number;
 }
 
 export async function findCurrentRelease(db: Queryable, siteId: number): Promise<CurrentRelease | undefined> {
   return maybeOne<CurrentRelease & Record<string, unknown>>(
     db,
-    `select number, hash, document, facts -> 'conditions' as facts, facts -> 'sets' as sets, coalesce(facts -> 'places', '{}') as places
+    `select number, hash, document, length(document::text) as length, facts -> 'conditions' as facts, facts -> 'sets' as sets, coalesce(facts -> 'places', '{}') as places
        from release where site_id = $1 order by number desc limit 1`,
     [siteId],
   );

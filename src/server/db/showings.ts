@@ -75,11 +75,13 @@ export interface CampaignCounts {
 export async function countShowings(db: Queryable, siteId: number, days: number): Promise<CampaignCounts[]> {
   return many<CampaignCounts & Record<string, unknown>>(
     db,
-    `select campaign_id as campaign, count(distinct showing.id)::int as triggered, count(distinct showing.id) filter (where shown)::int as shown,
-            count(*) filter (where kind = 'dismissed')::int as dismissed, count(*) filter (where kind = 'converted')::int as converted
-       from showing left join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id
-      where showing.site_id = $1 and showing.at > now() - make_interval(days => $2)
-      group by campaign_id`,
+    `select campaign_id as campaign, triggered, shown, coalesce(dismissed, 0) as dismissed, coalesce(converted, 0) as converted
+       from (select campaign_id, count(*)::int as triggered, count(*) filter (where shown)::int as shown
+               from showing where site_id = $1 and at > now() - make_interval(days => $2) group by campaign_id) as showings
+       left join (
+         select campaign_id, count(*) filter (where kind = 'dismissed')::int as dismissed, count(*) filter (where kind = 'converted')::int as converted
+           from outcome join showing on showing.site_id = $1 and showing.id = outcome.showing_id
+          where outcome.site_id = $1 and showing.at > now() - make_interval(days => $2) group by campaign_id) as outcomes using (campaign_id)`,
     [siteId, days],
   );
 }

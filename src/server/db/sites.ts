@@ -36,6 +36,23 @@ export async function findSite(db: Queryable, siteId: number): Promise<Site | un
   return maybeOne<Site & Record<string, unknown>>(db, `select ${COLUMNS} from site where id = $1`, [siteId]);
 }
 
+/** How a site's own server signs who its visitors are. The secret never leaves the server but once, when it is made. */
+export async function findSigning(db: Queryable, siteId: number): Promise<{ secret: string | null; isRequired: boolean }> {
+  return one(db, `select person_secret as secret, signed_persons as "isRequired" from site where id = $1`, [siteId]);
+}
+
+export async function setSigning(
+  db: Queryable,
+  siteId: number,
+  { secret, isRequired }: { secret?: string | undefined; isRequired?: boolean | undefined },
+): Promise<void> {
+  await one(
+    db,
+    `update site set person_secret = coalesce($2, person_secret), signed_persons = coalesce($3, signed_persons) where id = $1 returning id`,
+    [siteId, secret, isRequired],
+  );
+}
+
 export async function setAddresses(db: Queryable, siteId: number, addresses: readonly string[]): Promise<void> {
   await one(db, `update site set addresses = $2 where id = $1 returning id`, [siteId, addresses]);
 }
@@ -53,7 +70,7 @@ export async function setPrivacy(
 }
 
 export interface Refusal {
-  readonly reason: 'robot' | 'address' | 'consent';
+  readonly reason: 'robot' | 'address' | 'consent' | 'person';
   readonly subject: string;
   readonly times: number;
   readonly lastAt: Date;

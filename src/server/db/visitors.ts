@@ -1,5 +1,6 @@
-import type { Change, VisitorRecord } from '@/core/history/record';
+import type { Change, RecordedVisit, VisitorRecord } from '@/core/history/record';
 import type { Channel, Location, Outcome, Utm, Weather } from '@/core/history/visitor';
+import type { Reads } from '@/core/people/reads';
 import type { Signal } from '@/core/moments/signal';
 import type { RecordedTimeline, RecordedVisitor } from '@/core/rehearsal/recorded';
 import type { Queryable } from './queryable';
@@ -14,6 +15,30 @@ export interface StoredVisitor {
   readonly viewIds: readonly (readonly string[])[];
 }
 
+const EVERYTHING: Reads = { views: true, events: true, profile: true, responses: true };
+
+/** What the database has of a visit as such. */
+export type VisitColumns = {
+  readonly id: string;
+  readonly at: number;
+  readonly channel: Channel;
+  readonly referrer: string | null;
+  readonly utm: Utm;
+  readonly weather: Weather | null;
+} & { readonly [K in keyof Location]: Location[K] | null };
+
+/** The visit without what happened in it. */
+export function visitFromColumns(columns: VisitColumns): Omit<RecordedVisit, 'views' | 'events'> {
+  const { at, channel, referrer, utm, weather, country, region, city, lat, lon, accuracy } = columns;
+  const location = present({ country, region, city, lat, lon, accuracy }) as Location;
+  return {
+    at,
+    source: { channel, utm, ...present({ referrer }) },
+    ...(location.country ? { location } : {}),
+    ...(weather ? { weather } : {}),
+  };
+}
+
 interface VisitorRow {
   [column: string]: unknown;
   id: number;
@@ -25,11 +50,7 @@ interface VisitorRow {
   device_browser: string | null;
   ad_blocker: boolean | null;
   team: boolean;
-  visits:
-    | ({ id: string; at: number; channel: Channel; referrer: string | null; utm: Utm; weather: Weather | null } & {
-        [K in keyof Location]: Location[K] | null;
-      })[]
-    | null;
+  visits: VisitColumns[] | null;
   views:
     | {
         id: string;
@@ -48,14 +69,15 @@ interface VisitorRow {
 }
 
 /**
- * Histories of the visitors with these numbers, in one statement, by number. Unknown numbers are left out; so are page views if not wanted,
- * and all but the newest `most` page views, and events, of each.
+ * Histories of the visitors with these numbers, in one statement, by number. Unknown numbers are left out; so is what is not wanted, and all
+ * but the newest `most` visits, page views and events of each. Of page views that are not wanted the newest is there all the same where `most`
+ * is given: it says when they were last here.
  */
 export async function loadVisitors(
   db: Queryable,
   siteId: number,
   ids: readonly number[],
-  { withViews = true, most }: { withViews?: boolean; most?: number } = {},
+  { withViews = true, most, reads = EVERYTHING }: { withViews?: boolean; most?: number; reads?: Reads } = {},
 ): Promise<StoredVisitor[]> {
   const rows = await many<VisitorRow>(
     db,
@@ -65,46 +87,48 @@ export async function loadVisitors(
        left join lateral (
          select json_agg(json_build_object('id', id, 'at', ms(started_at), 'channel', channel, 'referrer', referrer, 'utm', utm, 'country', country,
                          'region', region, 'city', city, 'lat', lat, 'lon', lon, 'accuracy', accuracy, 'weather', weather) order by started_at, id) as visits
-           from visit where site_id = $1 and visitor_id = visitor.id) as v on true
+           from (select * from visit where site_id = $1 and visitor_id = visitor.id order by started_at desc limit $5) as visit) as v on true
        left join lateral (
          select json_agg(json_build_object('id', id, 'visit', visit_id, 'at', ms(at), 'url', url, 'title', title, 'labels', labels,
                                            'engaged', engaged_ms / 1000.0, 'scroll', scroll) order by at, id) as views
            from (select * from page_view where site_id = $1 and visitor_id = visitor.id and $3 order by at desc limit $4) as page_view) as p on true
        left join lateral (
          select json_agg(json_build_object('visit', visit_id, 'at', ms(at), 'name', name, 'props', props) order by at, id) as events
-           from (select * from event where site_id = $1 and visitor_id = visitor.id order by at desc limit $4) as event) as e on true
+           from (select * from event where site_id = $1 and visitor_id = visitor.id and $6 order by at desc limit $5) as event) as e on true
        left join lateral (
          select json_agg(json_build_object('campaign', campaign_id, 'outcome', kind, 'at', ms(at)) order by at) as responses
-           from (select campaign_id, 'shown' as kind, at from showing where site_id = $1 and visitor_id = visitor.id and shown
+           from (select campaign_id, 'shown' as kind, at from showing where site_id = $1 and visitor_id = visitor.id and shown and $7
                  union all
                  select campaign_id, outcome.kind, outcome.at from outcome
                    join showing on showing.site_id = $1 and showing.id = outcome.showing_id
-                  where outcome.site_id = $1 and showing.visitor_id = visitor.id) as every) as r on true
+                  where outcome.site_id = $1 and showing.visitor_id = visitor.id and $7) as every) as r on true
        left join lateral (
          select json_agg(json_build_object('at', ms(at), 'kind', kind, 'key', key, 'value', value) order by at, id) as changes
-           from visitor_change where site_id = $1 and visitor_id = visitor.id) as c on true
+           from visitor_change where site_id = $1 and visitor_id = visitor.id and $8) as c on true
       where site_id = $1 and visitor.id = any($2)
       order by visitor.id`,
-    [siteId, ids, withViews, most ?? null],
+    [
+      siteId,
+      ids,
+      withViews,
+      reads.views || most === undefined ? (most ?? null) : 1,
+      most ?? null,
+      reads.events,
+      reads.responses,
+      reads.profile,
+    ],
   );
   return rows.map(visitorFromRow);
 }
 
 function visitorFromRow(row: VisitorRow): StoredVisitor {
-  const visits = (row.visits ?? []).map(({ id, at, channel, referrer, utm, weather, ...place }) => {
-    const location = present(place) as Location;
-    const source = { channel, utm, ...present({ referrer }) };
-    return {
-      id,
-      at,
-      source,
-      ...(location.country ? { location } : {}),
-      ...(weather ? { weather } : {}),
-      views: [] as VisitorRecord['visits'][0]['views'][0][],
-      viewIds: [] as string[],
-      events: [] as VisitorRecord['visits'][0]['events'][0][],
-    };
-  });
+  const visits = (row.visits ?? []).map((columns) => ({
+    id: columns.id,
+    ...visitFromColumns(columns),
+    views: [] as VisitorRecord['visits'][0]['views'][0][],
+    viewIds: [] as string[],
+    events: [] as VisitorRecord['visits'][0]['events'][0][],
+  }));
   const byId = new Map(visits.map((visit) => [visit.id, visit]));
   for (const { id, visit, at, url, title, labels, engaged, scroll } of row.views ?? []) {
     byId.get(visit)?.views.push({ at, url, engaged, scroll, ...present({ title, labels }) });
@@ -169,7 +193,13 @@ export async function withTimelines(
   }));
 }
 
-function timelineFromRow({ leave_ms, hidden, cannot_scroll, watched, signals }: TimelineRow): RecordedTimeline {
+export function timelineFromRow({
+  leave_ms,
+  hidden,
+  cannot_scroll,
+  watched,
+  signals,
+}: Pick<TimelineRow, 'leave_ms' | 'hidden' | 'cannot_scroll' | 'watched' | 'signals'>): RecordedTimeline {
   const ordered = (signals ?? []).flat().sort((a, b) => a.t - b.t);
   return { signals: ordered, leave: leave_ms, ...(hidden ? { hidden } : {}), ...(cannot_scroll ? { cannotScroll: true } : {}), watched };
 }
@@ -191,6 +221,6 @@ export async function* eachChunk(
 }
 
 /** Leaves out what is null, so that "not available" has one form in the core. */
-function present<T extends Record<string, unknown>>(values: T): { [K in keyof T]?: NonNullable<T[K]> } {
+export function present<T extends Record<string, unknown>>(values: T): { [K in keyof T]?: NonNullable<T[K]> } {
   return Object.fromEntries(Object.entries(values).filter(([, value]) => value !== null)) as { [K in keyof T]?: NonNullable<T[K]> };
 }

@@ -1,6 +1,7 @@
 import type { Signal } from '@/core/moments/signal';
 import type { Queryable } from './queryable';
 import { many } from './queryable';
+import { seldom } from './seldom';
 
 export interface RecordedView {
   readonly id: string;
@@ -68,7 +69,11 @@ export async function listVisits(
 
 /** What the site has recorded in the last 30 days, most frequent first, to pick from instead of typing. */
 export async function listRecordedPages(db: Queryable, siteId: number): Promise<{ path: string; views: number }[]> {
-  return many(
+  return seldom(db, `pages ${siteId}`, () => countRecordedPages(db, siteId));
+}
+
+const countRecordedPages = (db: Queryable, siteId: number): Promise<{ path: string; views: number }[]> =>
+  many(
     db,
     `select path, count(*)::int as views
        from (select regexp_replace(split_part(split_part(url, '#', 1), '?', 1), '^https?://[^/]+', '') as path
@@ -76,9 +81,11 @@ export async function listRecordedPages(db: Queryable, siteId: number): Promise<
       group by path order by count(*) desc, path limit 200`,
     [siteId],
   );
-}
 
-export async function countVisits(db: Queryable, siteId: number): Promise<{ visitors: number; visits: number; views: number }> {
+export const countVisits = (db: Queryable, siteId: number): ReturnType<typeof countAll> =>
+  seldom(db, `visits ${siteId}`, () => countAll(db, siteId));
+
+async function countAll(db: Queryable, siteId: number): Promise<{ visitors: number; visits: number; views: number }> {
   const [row] = await many<{ visitors: number; visits: number; views: number }>(
     db,
     `select (select count(*)::int from visitor where site_id = $1) as visitors, (select count(*)::int from visit where site_id = $1) as visits,

@@ -2,6 +2,7 @@ import { NextResponse } from 'next/server';
 import type { z } from 'zod';
 import type { Issue } from '@/core/parsing/parse';
 import { issueWords, parseWith } from '@/core/parsing/parse';
+import { AnalysisAway } from '../analysis/analyse';
 import { currentMember } from '../auth/current';
 import type { Member, Role } from '../db/members';
 import { isUnavailable, NotExactlyOneRow } from '../db/queryable';
@@ -151,6 +152,10 @@ function refusal(cause: unknown): NextResponse<Refusal> {
   if (cause instanceof NameTaken || cause instanceof Outdated) return say(409, cause.code, cause.message);
   if (cause instanceof NotPublishable) return say(409, cause.code, cause.message);
   if (cause instanceof NotExactlyOneRow) return say(404, 'notFound', 'That is not here any more; it may have been deleted elsewhere');
+  if (cause instanceof AnalysisAway) {
+    console.error(cause.cause);
+    return say(503, cause.code, cause.message);
+  }
   if (isUnavailable(cause))
     return say(503, 'database.away', 'The database cannot be reached. Nothing was changed; it is tried again when you go on.');
   console.error(cause);

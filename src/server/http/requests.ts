@@ -44,6 +44,9 @@ const parameter = z
 
 export const privacySchema = z.strictObject({ consent: z.enum(['assumed', 'asked']), keptParameters: z.array(parameter).max(50) });
 
+/** Whether only signed persons are believed; `newSecret` makes one, in place of the last. */
+export const signingSchema = z.strictObject({ isRequired: z.boolean().optional(), newSecret: z.literal(true).optional() });
+
 const host = z.string().regex(/^[a-z0-9.-]+(:\d{1,5})?$/, { error: 'a host such as www.example.com, without https:// and path' });
 
 export const addressesSchema = z.strictObject({ addresses: z.array(host).min(1).max(50) });

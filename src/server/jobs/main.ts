@@ -1,22 +1,24 @@
 import { createServer } from 'node:http';
 import { run } from 'graphile-worker';
 import { createPool } from '../db/pool';
-import { tasks } from './tasks';
+import { START_HEADER, startHeaders } from '../http/ownStart';
+import { tasksOn } from './tasks';
 
 const pool = createPool(4);
 const runner = await run({
   pgPool: pool,
   concurrency: 1,
   noHandleSignals: true,
-  taskList: tasks,
-  // Partitions are made a month ahead; sessions and failed sign-ins that are over are swept.
-  crontab: '0 3 * * * housekeeping\n* * * * * close-visits',
+  taskList: tasksOn(pool),
+  // Partitions are made a month ahead; sessions and failed sign-ins that are over are swept. Sealing that takes long is not begun twice.
+  crontab: '0 3 * * * housekeeping\n* * * * * close-visits\n* * * * * seal ?jobKey=seal&max=3',
 });
 await runner.addJob('housekeeping', {}, { jobKey: 'housekeeping-at-start' });
 
 // Whoever watches over the processes asks here.
 const health = createServer(
-  (_request, response) => void response.writeHead(200, { 'content-type': 'application/json' }).end('{"ok":true}'),
+  ({ headers }, response) =>
+    void response.writeHead(200, { 'content-type': 'application/json', ...startHeaders(headers[START_HEADER]) }).end('{"ok":true}'),
 );
 health.listen(Number(process.env['PORT'] ?? 4702), process.env['HOST'] ?? '127.0.0.1');
 

@@ -1,4 +1,6 @@
 import type { TaskList } from 'graphile-worker';
+import type pg from 'pg';
+import { sealEverySite } from '../sealed/seal';
 
 /** One does not take another along: each is done for itself. */
 const HOUSEKEEPING: readonly (readonly [sql: string, ...values: unknown[]])[] = [
@@ -37,3 +39,9 @@ export const tasks: TaskList = {
     );
   },
 };
+
+/** All of them: sealing a day takes several statements, and connections of its own. */
+export const tasksOn = (pool: pg.Pool): TaskList => ({
+  ...tasks,
+  seal: (_payload, helpers) => sealEverySite(pool, Date.now(), (text) => helpers.logger.info(text)),
+});

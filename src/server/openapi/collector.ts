@@ -58,6 +58,7 @@ const ANSWER: Json = {
         release: { type: ['object', 'null'], properties: { number: { type: 'integer' }, hash: { type: 'string' } } },
         facts: { type: 'array', items: { type: ['boolean', 'null'] } },
         pacing: { type: 'object' },
+        document: { type: 'object', description: 'The release itself, where the page has not got it and it is short.' },
         values: { type: 'object', additionalProperties: { type: 'string' } },
       },
     },
@@ -120,7 +121,14 @@ export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' |
       refused: [[503, 'The database is away']],
     },
   },
-  '/metrics': { get: { summary: 'What was taken, turned away and written', answers: 'Prometheus’ text format', type: 'text/plain' } },
+  '/metrics': {
+    get: {
+      summary: 'What was taken, turned away and written; for the operator: from this machine, or with the token of CRINDLE_METRICS_TOKEN',
+      answers: 'Prometheus’ text format',
+      type: 'text/plain',
+      refused: [[404, 'To anybody else']],
+    },
+  },
 };
 
 /** The collector's HTTP API as an OpenAPI 3.1 document. */

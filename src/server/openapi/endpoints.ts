@@ -291,6 +291,14 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'Nothing more',
     },
   },
+  '/api/site/signing': {
+    put: {
+      summary: 'Whether only persons that the site has signed are believed; a new secret to sign them with',
+      edits: true,
+      body: schemaOf(requests.signingSchema),
+      answers: 'The secret, where a new one was made: it is not shown again',
+    },
+  },
   '/api/site/check': {
     get: {
       summary: 'Whether the script is on the site',

@@ -94,7 +94,7 @@ test.each(RULES)('rehearsing %j gives what the plain evaluator gives on the expo
   const { columns, origin, judge, sets } = await loadRehearsal(database.pool, 1, { since: 0, until: Date.now() });
   const campaigns = [{ id: 'c', place: 'overlay' as const, rule }];
   const showings = rehearse({ columns, judge, campaigns, sets }).map(({ visit, view, at }) => {
-    const from = origin.visitors[origin.visitor[visit] as number];
+    const from = origin.visitors.at(origin.visitor[visit] as number);
     const nth = origin.visit[visit] as number;
     return { visitor: from?.id, visit: from?.visitIds[nth], view: from?.viewIds[nth]?.[origin.view[view] as number], campaign: 'c', at };
   });

@@ -1,3 +1,4 @@
+import type { Refusal } from '../db/sites';
 import type { Queryable } from '../db/queryable';
 import { findCurrentRelease } from '../db/releases';
 import { lastSeen, listFaults, listRefusals, listSeenPages } from '../db/sites';
@@ -6,7 +7,7 @@ export interface SiteCheck {
   readonly seen: { readonly url: string; readonly at: number } | null;
   readonly pages: readonly { readonly url: string; readonly at: number; readonly views: number }[];
   readonly refusals: readonly {
-    readonly reason: 'robot' | 'address' | 'consent';
+    readonly reason: Refusal['reason'];
     readonly subject: string;
     readonly times: number;
     readonly at: number;

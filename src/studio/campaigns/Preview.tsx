@@ -3,7 +3,7 @@
 import { useEffect, useRef } from 'react';
 import type { Flow } from '@/core/flows/flow';
 import { drawChat } from '@/page/chat/chat';
-import { drawExtra } from '@/page/show/extras';
+import { drawExtra, extraStyle } from '@/page/show/extras';
 import { showFlow } from '@/page/show/show';
 
 const nothing = (): void => undefined;
@@ -33,6 +33,7 @@ export function Preview({ flow, start }: { flow: Flow; start: string }) {
     return showFlow(flow, start, {
       values: {},
       drawExtra,
+      extraStyle,
       loadChat: () => Promise.resolve({ drawChat }),
       firstSeen: () => Date.now(),
       onOutcome: nothing,

@@ -31,6 +31,7 @@ export function RehearsalHead({
         {report ? (
           <>
             <b className="font-display text-2xl" data-testid="sure" data-answers={answers}>
+              {report.isSample && <span title="Expected from one visitor in sixteen; the exact number follows">≈ </span>}
               {more > 0 ? `${n(report.sure)}–${n(report.possible)}` : n(report.sure)} {report.possible === 1 ? 'showing' : 'showings'}
             </b>{' '}
             <span className="text-soft">

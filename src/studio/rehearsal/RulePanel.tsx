@@ -54,7 +54,7 @@ export function RulePanel({
   const [picked, setPicked] = useState<number>();
   const leaveStep = useCallback(() => setPicked(undefined), []);
   const place = placeOf(startOf(draft.flow));
-  const { report, isRunning, isLate, answers, error, retry } = useRehearsal(
+  const { report, expected, isRunning, isLate, answers, error, retry } = useRehearsal(
     { campaign: id, place, rule: draft.rule, days, withOthers },
     { isReady, names },
   );
@@ -97,7 +97,7 @@ export function RulePanel({
           {/* Beside what is clicked to edit: a finding that comes must not move that away from under one's hand. */}
           <Findings findings={findings} phrases={phrases} onFix={(fix) => onRule(applyFix(draft.rule, fix))} />
           <RehearsalHead
-            report={report}
+            report={expected ?? report}
             isRunning={isRunning}
             isLate={isLate}
             answers={answers}

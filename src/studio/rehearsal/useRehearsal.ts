@@ -10,6 +10,8 @@ import { askRehearsal, lookForChanges } from './worker/ask';
 export interface RehearsalState {
   /** The newest that is known; of an older question until the first of a new one is there. */
   readonly report: Rehearsed | undefined;
+  /** What a sample lets one expect of the newest question, until everybody has been asked. */
+  readonly expected: Rehearsed | undefined;
   /** The report grows still. */
   readonly isRunning: boolean;
   /** The first counts of the newest question take long. */
@@ -26,7 +28,14 @@ export function useRehearsal(
   question: RehearsalQuestion,
   { isReady, names }: { isReady: boolean; names: WordsFor },
 ): RehearsalState & { readonly retry: () => void } {
-  const [state, setState] = useState<RehearsalState>({ report: undefined, isRunning: true, isLate: false, error: undefined, answers: 0 });
+  const [state, setState] = useState<RehearsalState>({
+    report: undefined,
+    expected: undefined,
+    isRunning: true,
+    isLate: false,
+    error: undefined,
+    answers: 0,
+  });
   const [attempt, setAttempt] = useState(0);
   const body = JSON.stringify(question);
   const namesNow = useRef(names);
@@ -41,6 +50,11 @@ export function useRehearsal(
     const late = setTimeout(() => setState((before) => ({ ...before, isLate: true })), LATE_MS);
     const stop = askRehearsal(asked, {
       onReport: (report) => {
+        if (report.isSample) {
+          clearTimeout(late);
+          setState((before) => ({ ...before, expected: report, isLate: false }));
+          return;
+        }
         const more = first ? 0 : 1;
         clearTimeout(late);
         const named = inWords(report, asked.rule, namesNow.current);
@@ -49,6 +63,7 @@ export function useRehearsal(
         const { showings, distributions } = first;
         setState((before) => ({
           report: { ...named, showings, distributions },
+          expected: undefined,
           isRunning: report.done < report.runs,
           isLate: false,
           error: undefined,

@@ -57,6 +57,7 @@ export function layoutRibbon({ views, showings }: Pick<RecordedVisit, 'views' | 
       if (signal.t - last >= QUIET_MS) quiet.push({ from: at(last), to: at(signal.t) });
       last = signal.t;
       if (signal.s === 'scroll') depth.push({ at: at(signal.t), percent: Math.max(signal.depth, depth.at(-1)?.percent ?? 0) });
+      if (signal.s === 'whole') depth.push({ at: at(signal.t), percent: 100 });
       if (signal.s === 'click') marks.push({ kind: 'click', at: at(signal.t), words: 'click' });
       if (signal.s === 'exit') marks.push({ kind: 'exit', at: at(signal.t), words: 'moved to leave' });
       if (signal.s === 'event') marks.push({ kind: 'event', at: at(signal.t), words: signal.name });

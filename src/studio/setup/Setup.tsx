@@ -3,14 +3,16 @@
 import { useQuery } from '@tanstack/react-query';
 import { Copy } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import type { SiteCheck } from '@/server/sites/check';
 import { Ago } from '../parts/layout/Ago';
 import { send } from '../parts/net/send';
 import { Addresses } from './Addresses';
+import { copy } from './copy';
 import type { PrivacyChoice } from './Privacy';
 import { Privacy } from './Privacy';
 import { SetupHead } from './SetupHead';
+import type { SigningState } from './Signing';
+import { Signing } from './Signing';
 
 const CHECK_EVERY_MS = 2000;
 
@@ -18,6 +20,7 @@ export interface SetupProps {
   readonly siteKey: string;
   readonly addresses: readonly string[];
   readonly privacy: PrivacyChoice;
+  readonly signing: SigningState;
   readonly collector: string;
   readonly releases: readonly {
     readonly number: number;
@@ -29,7 +32,7 @@ export interface SetupProps {
   }[];
 }
 
-export function Setup({ siteKey, addresses, privacy, collector, releases }: SetupProps) {
+export function Setup({ siteKey, addresses, privacy, signing, collector, releases }: SetupProps) {
   const [consent, setConsent] = useState(privacy.consent);
   const asks = consent === 'asked' ? ' data-consent="ask"' : '';
   const snippet = `<script async src="${collector}/page.js" data-site="${siteKey}"${asks}></script>`;
@@ -55,6 +58,7 @@ export function Setup({ siteKey, addresses, privacy, collector, releases }: Setu
         <Check />
         <Addresses initial={addresses} />
         <Privacy initial={privacy} onConsent={setConsent} />
+        <Signing initial={signing} />
         <section className="sheet p-5" aria-labelledby="releases">
           <h2 id="releases" className="mb-3 text-lg font-bold">
             Releases
@@ -85,15 +89,6 @@ const STUB = `<script>crindle={q:[]};["did","person","tag","score","consent","op
   crindle[m]=function(){crindle.q.push([m].concat([].slice.call(arguments)))}
 })</script>`;
 
-async function copy(text: string): Promise<void> {
-  try {
-    await navigator.clipboard.writeText(text);
-    toast.success('Copied');
-  } catch {
-    toast.error('The browser does not allow copying here; select the line and copy it by hand');
-  }
-}
-
 function Check() {
   const { data, error } = useQuery({
     queryKey: ['check'],
@@ -105,8 +100,9 @@ function Check() {
     },
   });
   const foreign = data?.refusals.filter(({ reason }) => reason === 'address') ?? [];
-  const silent = data?.refusals.filter(({ reason }) => reason === 'consent').reduce((sum, { times }) => sum + times, 0) ?? 0;
-  const robots = data?.refusals.filter(({ reason }) => reason === 'robot').reduce((sum, { times }) => sum + times, 0) ?? 0;
+  const timesOf = (reason: SiteCheck['refusals'][number]['reason']): number =>
+    data?.refusals.filter((one) => one.reason === reason).reduce((sum, { times }) => sum + times, 0) ?? 0;
+  const [silent, robots, unsigned] = [timesOf('consent'), timesOf('robot'), timesOf('person')];
   return (
     <section className="sheet p-5" aria-labelledby="check">
       <h2 id="check" className="mb-3 text-lg font-bold">
@@ -180,6 +176,12 @@ function Check() {
           {silent > 0 && (
             <p className="mt-3 text-soft">
               {silent} requests in 7 days of visitors who have not agreed were turned away, and nothing of them was kept.
+            </p>
+          )}
+          {unsigned > 0 && (
+            <p className="mt-3 border-l-2 border-danger pl-3">
+              In 7 days {timesWords(unsigned)} a page said who its visitor is without your server’s signature, or with a wrong one. Nobody
+              was believed.
             </p>
           )}
           {robots > 0 && <p className="mt-3 text-soft">{robots} requests of robots in 7 days were counted and left out.</p>}

@@ -65,6 +65,8 @@ function wordsOf(signal: RecordedVisit['views'][0]['signals'][0]): string {
       return 'tab hidden';
     case 'show':
       return 'tab back';
+    case 'whole':
+      return 'all of the page in view';
     case 'input':
     case 'seen':
       return signal.s;

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { requireSite } from '@/server/auth/current';
 import { listReleases } from '@/server/db/releases';
+import { findSigning } from '@/server/db/sites';
 import { pool } from '@/server/db/sharedPool';
 import { Setup } from '@/studio/setup/Setup';
 
@@ -8,12 +9,13 @@ export const metadata: Metadata = { title: 'Setup' };
 
 export default async function SetupPage() {
   const { site } = await requireSite();
-  const releases = await listReleases(pool(), site.id);
+  const [releases, signing] = await Promise.all([listReleases(pool(), site.id), findSigning(pool(), site.id)]);
   return (
     <Setup
       siteKey={site.key}
       addresses={[...site.addresses]}
       privacy={{ consent: site.consent, keptParameters: [...site.keptParameters] }}
+      signing={{ hasSecret: signing.secret !== null, isRequired: signing.isRequired }}
       collector={process.env['CRINDLE_COLLECTOR'] ?? 'http://127.0.0.1:4701'}
       releases={releases.map(({ number, name, note, publishedAt, by, campaigns }) => ({
         number,

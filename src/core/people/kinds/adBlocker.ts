@@ -18,7 +18,7 @@ export const adBlockerKind: PeopleKind<AdBlocker, 'page'> = {
   found: (_condition, { visitor }) => (visitor.adBlocker === undefined ? 'not recorded' : visitor.adBlocker ? 'yes' : 'no'),
   judgedIn: 'page',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'attributes' },
   changes: {},
   reasoning: { says: ({ is }) => is },
   editor: {

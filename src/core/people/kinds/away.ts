@@ -32,7 +32,7 @@ export const awayKind: PeopleKind<Away, 'server'> = {
   },
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'visits' },
   changes: {},
   reasoning: {
     quantity: { range: ({ days }) => days, isWhole: false, least: 0, mayLack: true, isPartOf: () => true },

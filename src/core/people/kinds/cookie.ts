@@ -26,7 +26,7 @@ export const cookieKind: PeopleKind<Cookie, 'page'> = {
   found: ({ name }, { visitor: { cookies } }) => (cookies ? shown(ownValue(cookies, name)) : 'the cookie store is closed'),
   judgedIn: 'page',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'attributes' },
   changes: {},
   reasoning: { test: ({ name, test }) => ({ of: name, test }) },
   editor: {

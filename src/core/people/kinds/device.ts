@@ -46,7 +46,7 @@ export const deviceKind: PeopleKind<DeviceCondition, 'server'> = {
     [device?.category, device?.os, device?.browser].filter(Boolean).join(', ') || 'not recorded',
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'attributes' },
   changes: {},
   reasoning: {
     lists: (a, b) => [

@@ -67,7 +67,7 @@ export const didKind: PeopleKind<Did, 'server'> = {
     } of that name`,
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'events', looksAt: ({ event }, entry) => entry.name === event },
   changes: {
     window: ({ within }) => within,
     events: true,

@@ -47,7 +47,7 @@ export const engagedKind: PeopleKind<Engaged, 'server'> = {
     by: 'views',
     sum: ({ pages, within, seconds }) => ({ pages, within, range: seconds, weigh: ({ engaged }) => engaged }),
   },
-  changes: { window: ({ within }) => within },
+  changes: { window: ({ within }) => within, views: true },
   reasoning: {
     quantity: {
       range: ({ seconds }) => seconds,

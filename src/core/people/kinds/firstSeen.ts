@@ -29,7 +29,7 @@ export const firstSeenKind: PeopleKind<FirstSeen, 'server'> = {
     visitor.visits[0] ? `${((now - visitor.visits[0].at) / DAY_MS).toFixed(1)} days ago` : 'never seen',
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'visits' },
   changes: { ages: ({ days }) => [days.min, days.max] },
   reasoning: {
     quantity: { range: ({ days }) => days, isWhole: false, least: 0, isPartOf: () => true },

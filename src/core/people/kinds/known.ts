@@ -17,7 +17,7 @@ export const knownKind: PeopleKind<Known, 'server'> = {
   found: (_condition, { visitor }) => (visitor.known ? 'known' : 'not known'),
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'profile', looksAt: (_condition, entry) => entry.kind === 'identity' },
   changes: { profile: true },
   reasoning: { says: ({ is }) => is },
   editor: {

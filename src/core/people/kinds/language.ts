@@ -23,7 +23,7 @@ export const languageKind: PeopleKind<Language, 'page'> = {
   found: (_condition, { visitor }) => visitor.language ?? 'not recorded',
   judgedIn: 'page',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'attributes' },
   changes: {},
   reasoning: {},
   editor: {

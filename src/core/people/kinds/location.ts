@@ -75,7 +75,7 @@ export const locationKind: PeopleKind<LocationCondition, 'server'> = {
     [visitor.location?.city, visitor.location?.region, visitor.location?.country].filter(Boolean).join(', ') || 'no location found',
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'place' },
   changes: {},
   reasoning: {
     lists: (a, b) => {

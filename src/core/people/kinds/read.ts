@@ -56,7 +56,7 @@ export const readKind: PeopleKind<Read, 'server'> = {
       weigh: ({ scroll }) => (scroll >= least ? 1 : 0),
     }),
   },
-  changes: { window: ({ within }) => within },
+  changes: { window: ({ within }) => within, views: true },
   reasoning: {
     quantity: {
       range: ({ times }) => times ?? { min: 1 },

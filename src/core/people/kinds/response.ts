@@ -51,7 +51,11 @@ export const responseKind: PeopleKind<ResponseCondition, 'server'> = {
     `${subject.visitor.responses.filter(({ campaign, outcome, at }) => campaign === condition.campaign && outcome === condition.outcome && inWindow(at, condition.within, subject)).length} times`,
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: {
+    by: 'record',
+    of: () => 'responses',
+    looksAt: ({ campaign, outcome }, entry) => entry.campaign === campaign && entry.outcome === outcome,
+  },
   changes: { window: ({ within }) => within, responses: true },
   reasoning: {
     quantity: {

@@ -19,7 +19,7 @@ export const scoreKind: PeopleKind<Score, 'server'> = {
   found: (_condition, { visitor }) => String(visitor.score ?? 0),
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'profile', looksAt: (_condition, entry) => entry.kind === 'score' },
   changes: { profile: true },
   reasoning: {
     quantity: { range: ({ points }) => points, isWhole: false, least: -Infinity, isPartOf: () => true },

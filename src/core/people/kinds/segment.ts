@@ -29,7 +29,7 @@ export const segmentKind: PeopleKind<SegmentCondition, 'server'> = {
   isSupplied: true,
   counting: { by: 'segment', id: ({ id }) => id },
   // A segment may ask for anything; where it is written out, its own conditions say so themselves.
-  changes: { events: true, profile: true, responses: true },
+  changes: { views: true, events: true, profile: true, responses: true },
   reasoning: {},
   editor: {
     label: 'Is in a segment',

@@ -59,7 +59,7 @@ export const sourceKind: PeopleKind<SourceCondition, 'server'> = {
   found: (_condition, { visitor }) => visitor.visits.at(-1)?.source?.channel ?? 'not recorded',
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: ({ of }) => ((of ?? 'visit') === 'visit' ? 'source' : undefined) },
   changes: {},
   reasoning: {
     lists: (a, b) => ((a.of ?? 'visit') === (b.of ?? 'visit') && a.of !== 'ever' ? [[a.channel, b.channel]] : []),

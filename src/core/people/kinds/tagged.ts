@@ -18,7 +18,7 @@ export const taggedKind: PeopleKind<Tagged, 'server'> = {
   found: (_condition, { visitor }) => (visitor.tags.length ? visitor.tags.join(', ') : 'no tags'),
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'profile', looksAt: ({ tag }, entry) => entry.kind === 'tag' && entry.key === tag },
   changes: { profile: true },
   reasoning: {},
   editor: {

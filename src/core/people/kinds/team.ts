@@ -17,7 +17,7 @@ export const teamKind: PeopleKind<Team, 'server'> = {
   found: (_condition, { visitor }) => (visitor.team ? 'of the team' : 'not of the team'),
   judgedIn: 'server',
   isSupplied: false,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'attributes' },
   changes: {},
   reasoning: { says: ({ is }) => is },
   editor: {

@@ -22,7 +22,7 @@ export const traitKind: PeopleKind<Trait, 'server'> = {
   found: ({ key }, { visitor }) => shown(ownValue(visitor.traits, key)),
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'profile', looksAt: ({ key }, entry) => entry.kind === 'trait' && entry.key === key },
   changes: { profile: true, unforeseen: ({ test }) => test.op === 'daysAgo' },
   reasoning: { test: ({ key, test }) => ({ of: key, test }) },
   editor: {

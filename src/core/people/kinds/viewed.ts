@@ -50,7 +50,7 @@ export const viewedKind: PeopleKind<Viewed, 'server'> = {
     by: 'views',
     sum: ({ pages, within, times }) => ({ pages, within, range: times ?? { min: 1 }, weigh: undefined }),
   },
-  changes: { window: ({ within }) => within },
+  changes: { window: ({ within }) => within, views: true },
   reasoning: {
     quantity: {
       range: ({ times }) => times ?? { min: 1 },

@@ -31,7 +31,7 @@ export const visitsKind: PeopleKind<Visits, 'server'> = {
     `${visitsIn(condition.within, subject).filter(({ at }) => inWindow(at, condition.within, subject)).length} visits`,
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'visits' },
   changes: { window: ({ within }) => within },
   reasoning: {
     quantity: {

@@ -34,7 +34,7 @@ export const weatherKind: PeopleKind<WeatherCondition, 'server'> = {
     weather ? [weather.is, weather.celsius === undefined ? undefined : `${weather.celsius} °C`].filter(Boolean).join(', ') : 'not recorded',
   judgedIn: 'server',
   isSupplied: true,
-  counting: { by: 'record' },
+  counting: { by: 'record', of: () => 'weather' },
   changes: {},
   reasoning: { lists: (a, b) => [[a.is, b.is]] },
   editor: {

@@ -161,7 +161,7 @@ const signalBody: fc.Arbitrary<Record<string, unknown>> = fc.oneof(
     }),
   },
   { weight: 1, arbitrary: fc.record({ s: fc.constant('event'), name: fc.constantFrom(...EVENTS), props }) },
-  { weight: 1, arbitrary: fc.constantFrom({ s: 'hide' }, { s: 'show' }) },
+  { weight: 1, arbitrary: fc.constantFrom({ s: 'hide' }, { s: 'show' }, { s: 'whole' }) },
 );
 /** A page view's signals in order, and its last instant. */
 export const timeline: fc.Arbitrary<{ signals: Signal[]; leave: number }> = fc

@@ -1,0 +1,16 @@
+import { randomBytes } from 'node:crypto';
+import { findSigning, setSigning } from '@/server/db/sites';
+import { pool } from '@/server/db/sharedPool';
+import { answer, bodyAs, Refused } from '@/server/http/api';
+import { signingSchema } from '@/server/http/requests';
+
+export async function PUT(request: Request) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { isRequired, newSecret } = await bodyAs(request, signingSchema);
+    const secret = newSecret && randomBytes(32).toString('base64url');
+    if (isRequired && !secret && (await findSigning(pool(), siteId)).secret === null)
+      throw new Refused(409, 'signing.noSecret', 'isRequired: met true without a secret; make one first and give it to the site’s server');
+    await setSigning(pool(), siteId, { isRequired, secret });
+    return secret ? { secret } : undefined;
+  });
+}

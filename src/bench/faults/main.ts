@@ -1,0 +1,28 @@
+// `./crindle test faults`: the collector under kills, mutated requests, floods, a database in trouble, and clocks that are off. `--small` runs all
+// of it on little.
+import { started } from '../ground';
+import { runClocks } from './clocks';
+import { runFlood } from './flood';
+import { runFuzz } from './fuzz';
+import { runKills } from './kills';
+import { runTrouble } from './trouble';
+
+const RUNS = { kills: runKills, fuzz: runFuzz, flood: runFlood, trouble: runTrouble, clocks: runClocks } as const;
+
+const names = process.argv.slice(2).filter((word) => word !== '--small');
+const unknown = names.find((name) => !(name in RUNS));
+if (unknown) {
+  console.error(`There is no run "${unknown}"; there are ${Object.keys(RUNS).join(', ')}`);
+  process.exit(2);
+}
+const endAll = (): void => {
+  for (const { process: child } of started) child.kill('SIGKILL');
+};
+process.on('exit', endAll);
+let failed = 0;
+for (const name of names.length ? names : Object.keys(RUNS)) {
+  const wrongs = await RUNS[name as keyof typeof RUNS]();
+  for (const wrong of wrongs.slice(0, 20)) console.log(`  WRONG ${wrong}`);
+  failed += wrongs.length;
+}
+process.exit(failed ? 1 : 0);

@@ -1,0 +1,176 @@
+import type { ChildProcess } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import pg from 'pg';
+import type { Rule } from '@/core/rules/schema';
+import type { SegmentBody } from '@/core/people/subject';
+import { seedDemo } from '@/demo/seed';
+import { CAMPAIGNS } from '@/demo/world/campaigns';
+import { SEGMENTS } from '@/demo/world/segments';
+import { analyse } from '@/server/analysis/analyse';
+import type { AnswerTo, Task } from '@/server/analysis/task';
+import { createPool } from '@/server/db/pool';
+import { one } from '@/server/db/queryable';
+import { once } from './median';
+import { sized } from './sized';
+
+const ROOT = new URL('../..', import.meta.url).pathname;
+const DAYS = 90;
+const SITE = 1;
+const given = process.argv.indexOf('--visits');
+const VISITS = given < 0 ? sized(1_000_000, 2000) : Number(process.argv[given + 1]);
+
+/** A site of a million visits: made by the simulator, sealed, and asked through the analysis as the studio asks it. */
+export async function benchScale(): Promise<void> {
+  await inOwnDatabase(`scale_${VISITS}`, async (url) => {
+    console.log(`A site of ${VISITS.toLocaleString('en')} visits in ${DAYS} days`);
+    process.env['CRINDLE_DATABASE_URL'] = url;
+    const pool = createPool(2);
+    const isMade = (await one<{ is: boolean }>(pool, `select exists (select from site) as is`)).is;
+    const made = await once(() =>
+      seedDemo(pool, { visits: VISITS, days: DAYS, addresses: ['127.0.0.1:4704'], now: Date.now(), log: (line) => console.error(line) }),
+    );
+    if (!isMade) say('made and sealed by the simulator', made, 'simulating alone: 480,000');
+    await measure(pool);
+    await pool.end();
+  });
+}
+
+async function inOwnDatabase(name: string, work: (url: string) => Promise<void>): Promise<void> {
+  const template = process.env['CRINDLE_DATABASE_URL'];
+  if (!template) throw new Error('CRINDLE_DATABASE_URL is not set; run ./crindle bench scale');
+  const url = new URL(template);
+  url.pathname = '/postgres';
+  const admin = new pg.Client({ connectionString: url.href });
+  await admin.connect();
+  const { rowCount } = await admin.query(`select from pg_database where datname = $1`, [name]);
+  // What was made once serves the next run; a small one is made anew.
+  if (VISITS < 100_000) await admin.query(`drop database if exists ${name} with (force)`);
+  if (VISITS < 100_000 || !rowCount) await admin.query(`create database ${name}`);
+  await admin.end();
+  url.pathname = `/${name}`;
+  execFileSync('node', [join(ROOT, 'scripts', 'migrate.mjs')], {
+    cwd: ROOT,
+    env: { ...process.env, CRINDLE_DATABASE_URL: url.href },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  try {
+    await work(url.href);
+  } finally {
+    process.env['CRINDLE_DATABASE_URL'] = template;
+  }
+}
+
+const say = (what: string, ms: number, goal = ''): void =>
+  console.log(`  ${what.padEnd(58)} ${Math.round(ms).toLocaleString('en').padStart(9)} ms${goal ? ` (goal ${goal})` : ''}`);
+
+async function measure(pool: pg.Pool): Promise<void> {
+  const segments: SegmentBody[] = SEGMENTS.map(({ lookback, people }) => ({ lookback, people }));
+  const analysis = await startAnalysis();
+  try {
+    // As the list of segments is asked for: sizes and lines at once.
+    const trends = timed({ kind: 'trends', site: SITE, segments, days: 30 });
+    const sizes = await timed({ kind: 'sizes', site: SITE, segments });
+    say('after a start: the sizes of 12 segments', sizes.ms, '6,000 with the lines');
+    say('after a start: their lines over 30 days, too', (await trends).ms);
+    memory('then', analysis);
+
+    const viewed = (min: number): SegmentBody => ({
+      lookback: 30,
+      people: {
+        all: [
+          { kind: 'viewed', pages: [{ op: 'like', value: '/huts/*' }], times: { min } },
+          { kind: 'visits', times: { min: 2 } },
+        ],
+      },
+    });
+    say('a segment never asked before', (await timed({ kind: 'size', site: SITE, segment: viewed(2) })).ms, '2,000');
+    say('the next', (await timed({ kind: 'size', site: SITE, segment: viewed(3) })).ms, '100');
+    const visits = (terms: Extract<Task, { kind: 'visits' }>['terms']) =>
+      timed({ kind: 'visits', site: SITE, terms, asOf: Date.now(), from: 0, count: 60 });
+    say('the list of visits', (await visits([])).ms, '1,000');
+    say(
+      'visits of a page from a source',
+      (
+        await visits([
+          { kind: 'page', value: '/huts/*' },
+          { kind: 'source', value: 'paid' },
+        ])
+      ).ms,
+      '1,000',
+    );
+
+    // Every screen of the studio asks for this as it is opened.
+    say('made ready for editors', (await timed({ kind: 'warm', site: SITE })).ms);
+    const document = CAMPAIGNS.find(({ id }) => id === 'camp_quiet_weeks')?.document;
+    if (!document) throw new Error('The demo has no campaign camp_quiet_weeks');
+    const rehearse = (rule: Rule) =>
+      timed({ kind: 'rehearse', site: SITE, days: 30, live: [], campaign: { id: 'bench', place: 'overlay', rule } });
+    const first = await rehearse(document.rule);
+    say(`a rule's first number (${first.answer.sure.toLocaleString('en')} showings)`, first.firstMs, '300');
+    say('the same exact', first.exactMs, '3,000');
+    say('and all its steps', first.ms);
+    const next = await rehearse({ ...document.rule, moment: { kind: 'scroll', atLeast: 50 } });
+    say('another moment: its number', next.firstMs, '250');
+    const people = await rehearse({
+      ...document.rule,
+      people: {
+        all: [
+          { kind: 'visits', times: { min: 3 } },
+          { kind: 'away', days: { min: 1 } },
+        ],
+      },
+    });
+    say('other people: their number', people.firstMs, '300');
+    say('the same exact', people.exactMs, '3,000');
+    memory('at the end', analysis);
+    const { views } = await one<{ views: number }>(pool, `select count(*)::int as views from page_view`);
+    console.log(`  ${views.toLocaleString('en')} page views on record`);
+  } finally {
+    analysis.kill();
+    // Whatever is measured next has an analysis of its own.
+    delete process.env['CRINDLE_ANALYSIS_URL'];
+  }
+}
+
+/** `exactMs`: when a number was first given that is not of a sample. */
+async function timed<T extends Task>(task: T): Promise<{ ms: number; firstMs: number; exactMs: number; answer: AnswerTo<T> }> {
+  const began = performance.now();
+  let [firstMs, exactMs] = [NaN, NaN];
+  const note = (part: AnswerTo<T>): void => {
+    const now = performance.now() - began;
+    if (Number.isNaN(firstMs)) firstMs = now;
+    if (Number.isNaN(exactMs) && !(part as { isSample?: boolean }).isSample) exactMs = now;
+  };
+  const answer = await analyse(task, { onPart: note });
+  note(answer);
+  return { ms: performance.now() - began, firstMs, exactMs, answer };
+}
+
+async function startAnalysis(): Promise<ChildProcess> {
+  const port = 4790;
+  process.env['CRINDLE_ANALYSIS_URL'] = `http://127.0.0.1:${port}`;
+  const child = spawn('node', ['--enable-source-maps', join(ROOT, 'dist', 'server', 'analysis.mjs')], {
+    cwd: ROOT,
+    env: { ...process.env, PORT: String(port) },
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
+  for (let tries = 0; tries < 100; tries++) {
+    const isUp = await fetch(`http://127.0.0.1:${port}/health`).then(
+      ({ ok }) => ok,
+      () => false,
+    );
+    if (isUp) return child;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  child.kill();
+  throw new Error('The analysis does not answer');
+}
+
+/** Resident, as the kernel counts it. */
+function memory(when: string, { pid }: ChildProcess): void {
+  const status = readFileSync(`/proc/${pid}/status`, 'utf8');
+  const of = (name: string): string => (Number(new RegExp(`${name}:\\s+(\\d+)`).exec(status)?.[1] ?? NaN) / 1024).toFixed(0);
+  console.log(`  resident ${when}: ${of('VmRSS')} MB, at most ${of('VmHWM')} MB (goal 1,500 with the studio)`);
+}

@@ -1,0 +1,279 @@
+import type { RecordedVisit, VisitorRecord } from '../history/record';
+import { profileAt, visitorAt } from '../history/record';
+import type { Location, Source, Visitor, Weather } from '../history/visitor';
+import { byteOf, NO } from '../logic/truth';
+import type { PeopleCondition } from '../people/condition';
+import { conditionHolds, kindOf } from '../people/condition';
+import type { RecordEntry, RecordPart } from '../people/kind';
+import type { Subject } from '../people/subject';
+import type { ValidUntil } from '../rehearsal/validUntil';
+import { compileValidUntil } from '../rehearsal/validUntil';
+
+/** What most conditions ask of a visitor, as numbers and shared objects; the object is used again for the next visitor. */
+export interface Glance {
+  /** The same object for visitors who are alike. */
+  attributes: object;
+  source: Source | undefined;
+  place: Location | undefined;
+  weather: Weather | undefined;
+  /** When the first and the last visit begun by then began, UTC ms; the first may be to come. */
+  firstAt: number;
+  lastAt: number;
+  /** Is anything of this kind on record by then? */
+  profile: boolean;
+  events: boolean;
+  responses: boolean;
+  /** When something comes next. */
+  next: number;
+}
+
+export type EntryPart = 'profile' | 'events' | 'responses';
+
+/** Which entries a condition looks at; `flags` remembers it by their place in the dictionary, and is whoever's who has that. */
+export interface LookedAt {
+  readonly holds: (entry: RecordEntry) => boolean;
+  flags: Uint8Array;
+}
+
+/** Where histories are read; nobody keeps what is read. */
+export interface Histories {
+  /** Somebody at an instant, without their history; undefined who is nobody. Left out where reading a history costs no more. */
+  readonly glance?: (visitor: number, now: number) => Glance | undefined;
+  /** What came on record of somebody by an instant that a condition looks at: equal texts for equal things in the same order, '' for nothing. */
+  readonly entries?: (visitor: number, now: number, part: EntryPart, looked: LookedAt) => string;
+  /** When the visits of somebody began, UTC ms. */
+  readonly visitsOf?: (visitor: number) => readonly number[];
+  /** A visitor's history by their number, without its page views, or without visits at all, where they are not wanted; undefined for nobody. */
+  readonly record: (visitor: number, wanted: { readonly withViews: boolean; readonly withVisits?: boolean }) => VisitorRecord | undefined;
+}
+
+export interface AskedOfHistory {
+  readonly condition: PeopleCondition;
+  readonly lookback: number;
+  /** Segments being worked out, so that a circle ends as unknown. */
+  readonly within: readonly string[];
+}
+
+interface Everybody {
+  /** UTC ms. */
+  readonly now: number;
+  readonly known: Pick<Subject, 'sets' | 'segments' | 'places'>;
+  readonly histories: Histories;
+  /** One more than the largest visitor number. */
+  readonly size: number;
+  /** Did they have a visit by `now`? */
+  readonly exists: (visitor: number) => boolean;
+}
+
+interface Column extends AskedOfHistory {
+  readonly withViews: boolean;
+  readonly part: RecordPart | undefined;
+  readonly looked: LookedAt | undefined;
+  /** What was said of those who are alike, at `asOf`. */
+  readonly alike: Map<unknown, number>;
+  readonly validUntil: ValidUntil;
+  values: Uint8Array;
+  /** In whole seconds, rounded down; 0 where nothing is known. */
+  until: Uint32Array;
+  /** The instant that the values were last worked out for, UTC ms. */
+  asOf: number;
+  /** All of them stand up to this second. */
+  stands: number;
+}
+
+/** Columns kept at a time, at five bytes a visitor each. */
+const MOST_KEPT = 60;
+const FOR_EVER = 0xffffffff;
+
+/**
+ * What conditions say of each visitor by their history, kept for as long as it surely stands: a later question looks only at those of whom
+ * something has changed. Time goes forwards; a question about an earlier instant begins anew.
+ */
+export class Standing {
+  readonly #columns = new Map<string, Column>();
+
+  /** Something of these visitors has come on record, or gone. */
+  touch(visitors: Iterable<number>): void {
+    const list = [...visitors];
+    for (const column of this.#columns.values()) {
+      for (const visitor of list) if (visitor < column.until.length) column.until[visitor] = 0;
+      column.stands = 0;
+    }
+  }
+
+  /** Of each condition its value (0, 1, 2) by visitor number. The arrays are this object's own: the next question changes them. */
+  judge(asked: readonly AskedOfHistory[], everybody: Everybody): Uint8Array[] {
+    const columns = asked.map((one) => this.#column(one, everybody));
+    const second = everybody.now / 1000;
+    const stale = [...new Set(columns)].filter(({ stands }) => stands <= second);
+    for (let from = 0; from < stale.length; from += BITS) judgeDue(stale.slice(from, from + BITS), everybody);
+    for (const column of stale) {
+      column.asOf = everybody.now;
+      column.stands = least(column.until);
+    }
+    while (this.#columns.size > Math.max(MOST_KEPT, asked.length)) this.#columns.delete(this.#columns.keys().next().value as string);
+    return columns.map(({ values }) => values);
+  }
+
+  #column(asked: AskedOfHistory, { now, known, size }: Everybody): Column {
+    const key = JSON.stringify([asked.condition, asked.lookback, asked.within]);
+    let column = this.#columns.get(key);
+    // The one asked for last is the last to be forgotten.
+    this.#columns.delete(key);
+    if (column && now < column.asOf) column = undefined;
+    column ??= {
+      ...asked,
+      withViews: kindOf(asked.condition).counting.by === 'history',
+      part: partOf(asked.condition),
+      looked: lookedAt(asked.condition),
+      alike: new Map(),
+      validUntil: compileValidUntil(asked.condition, known.segments, asked.lookback),
+      values: new Uint8Array(size),
+      until: new Uint32Array(size),
+      asOf: -Infinity,
+      stands: 0,
+    };
+    if (column.values.length !== size) {
+      column.values = resized(column.values, new Uint8Array(size));
+      column.until = resized(column.until, new Uint32Array(size));
+      column.stands = 0;
+    }
+    this.#columns.set(key, column);
+    return column;
+  }
+}
+
+/** Where something changes at instants that nobody can foretell, or by the clock, those who are alike now need not be so later. */
+function partOf(condition: PeopleCondition): RecordPart | undefined {
+  const { counting, changes } = kindOf(condition);
+  if (counting.by !== 'record' || changes.clock || changes.unforeseen?.(condition)) return undefined;
+  return counting.of?.(condition);
+}
+
+/** Columns that one number has bits for. */
+const BITS = 30;
+
+/** Looks anew at whoever is due in some of these columns: at each once. */
+function judgeDue(columns: readonly Column[], everybody: Everybody): void {
+  const { now, size, histories } = everybody;
+  const second = now / 1000;
+  const due = new Uint32Array(size);
+  columns.forEach(({ until, alike }, nth) => {
+    alike.clear();
+    const bit = 1 << nth;
+    for (let visitor = 0; visitor < size; visitor++)
+      if ((until[visitor] as number) <= second) due[visitor] = (due[visitor] as number) | bit;
+  });
+  const glanced = columns.map(({ part }) => part !== undefined);
+  const left: Column[] = [];
+  for (let visitor = 0; visitor < size; visitor++) {
+    const bits = due[visitor] as number;
+    if (bits === 0) continue;
+    const glance = histories.glance?.(visitor, now);
+    if (histories.glance && (!glance || glance.firstAt > now)) {
+      const until = glance ? whole(glance.next) : FOR_EVER;
+      for (let nth = 0; nth < columns.length; nth++) if (bits & (1 << nth)) set(columns[nth] as Column, visitor, NO, until);
+      continue;
+    }
+    for (let nth = 0; nth < columns.length; nth++) {
+      if (!(bits & (1 << nth))) continue;
+      const column = columns[nth] as Column;
+      if (!glance || !glanced[nth] || !glanceAt(column, visitor, glance, everybody)) left.push(column);
+    }
+    if (left.length > 0) look(visitor, left, everybody);
+    left.length = 0;
+  }
+}
+
+const whole = (until: number): number => Math.min(FOR_EVER, Math.floor(until / 1000));
+
+function set({ values, until }: Column, visitor: number, value: number, upTo: number): void {
+  values[visitor] = value;
+  until[visitor] = upTo;
+}
+
+function least(values: Uint32Array): number {
+  let so = FOR_EVER;
+  for (let index = 0; index < values.length; index++) if ((values[index] as number) < so) so = values[index] as number;
+  return so;
+}
+
+/** Judges by a glance where that is enough; says whether it was. */
+function glanceAt(column: Column, visitor: number, glance: Glance, everybody: Everybody): boolean {
+  const { part, alike } = column;
+  if (part === undefined) return false;
+  if (part === 'visits') {
+    const visits: RecordedVisit[] = [];
+    for (const at of everybody.histories.visitsOf?.(visitor) ?? [])
+      if (at <= everybody.now) visits.push({ at, views: NOTHING, events: NOTHING });
+    const until = column.validUntil(everybody.now, { visits, changes: NOTHING, responses: NOTHING });
+    set(column, visitor, judgeBlank(column, { ...BLANK, visits }, everybody), whole(Math.min(glance.next, until)));
+    return true;
+  }
+  const entries =
+    part === 'profile' || part === 'events' || part === 'responses' ? entriesOf(column, visitor, glance, part, everybody) : undefined;
+  // What is on record of events and responses counts by its instants.
+  if (entries !== undefined && entries !== '' && part !== 'profile') return false;
+  const key = entries ?? glance[part as Exclude<RecordPart, EntryPart | 'visits'>];
+  let value = alike.get(key);
+  if (value === undefined) {
+    const visits = [{ at: glance.lastAt, source: glance.source, views: NOTHING, events: NOTHING }];
+    const blank = { ...BLANK, ...glance.attributes, location: glance.place, weather: glance.weather, visits };
+    const record = entries ? everybody.histories.record(visitor, { withViews: false, withVisits: false }) : undefined;
+    value = judgeBlank(column, record ? { ...blank, ...profileAt(record.changes, everybody.now) } : blank, everybody);
+    alike.set(key, value);
+  }
+  set(column, visitor, value, whole(glance.next));
+  return true;
+}
+
+/** '' where nothing of the kind is on record that the condition looks at. */
+function entriesOf({ looked }: Column, visitor: number, glance: Glance, part: EntryPart, { now, histories }: Everybody): string {
+  if (!glance[part]) return '';
+  return looked && histories.entries ? histories.entries(visitor, now, part, looked) : String(visitor);
+}
+
+function lookedAt(condition: PeopleCondition): LookedAt | undefined {
+  const { counting } = kindOf(condition);
+  const looksAt = counting.by === 'record' ? counting.looksAt : undefined;
+  return looksAt && { holds: (entry) => looksAt(condition, entry), flags: new Uint8Array(0) };
+}
+
+const judgeBlank = ({ condition, lookback, within }: Column, visitor: Visitor, { now, known }: Everybody): number =>
+  byteOf(conditionHolds(condition, { visitor, now, lookback, within, sets: known.sets, segments: known.segments, places: known.places }));
+
+const NOTHING: readonly never[] = [];
+const BLANK = { known: false, traits: {}, tags: [], score: 0, responses: [] } as const;
+
+function look(visitor: number, due: readonly Column[], { now, known, histories, exists }: Everybody): void {
+  const withViews = due.some((column) => column.withViews);
+  const withVisits = due.some(({ part }) => part !== 'profile');
+  const record = exists(visitor) ? histories.record(visitor, { withViews, withVisits }) : undefined;
+  if (!record) {
+    // Who is not there yet is looked at again.
+    for (const { values } of due) values[visitor] = NO;
+    return;
+  }
+  const subject = { visitor: visitorAt(record, now), now, ...known };
+  const next = withVisits ? nextArrival(record, now) : (histories.glance?.(visitor, now)?.next ?? now);
+  for (const column of due) {
+    const { condition, lookback, within, validUntil } = column;
+    const value = byteOf(conditionHolds(condition, { ...subject, lookback, within }));
+    set(column, visitor, value, whole(Math.min(next, validUntil(now, record))));
+  }
+}
+
+/** When the next visit begins or the next page opens: until then what is on record is what it is. */
+function nextArrival(record: VisitorRecord, now: number): number {
+  let next = Infinity;
+  for (const { at, views } of record.visits) {
+    if (at > now) return Math.min(next, at);
+    for (const view of views) if (view.at > now && view.at < next) next = view.at;
+  }
+  return next;
+}
+
+function resized<T extends Uint8Array | Uint32Array>(from: T, to: T): T {
+  to.set(from.length > to.length ? from.subarray(0, to.length) : from);
+  return to;
+}

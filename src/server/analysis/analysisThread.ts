@@ -1,0 +1,57 @@
+// The entry of a thread that counts and rehearses: apart, so that the process answers while it thinks.
+import { parentPort, workerData } from 'node:worker_threads';
+import { createPool } from '../db/pool';
+import { Memories } from './memories';
+import type { FromThread, ToThread } from './task';
+import { Turns } from './turns';
+import { work } from './work';
+
+const port = parentPort;
+if (!port) throw new Error('This is a thread of the analysis, not a program');
+const pool = createPool(3);
+const { megabytes } = workerData as { megabytes: number };
+const memories = new Memories(pool, megabytes * 1_000_000);
+const turns = new Turns();
+/** Tasks that are being carried out, and whether somebody waits for them still. */
+const wanted = new Map<number, boolean>();
+const EVERY_MS = 150;
+const say = (message: FromThread): void => port.postMessage(message);
+
+async function carryOut({ id, task }: Extract<ToThread, { task: unknown }>): Promise<void> {
+  let last: unknown;
+  let saidAt = -Infinity;
+  for await (const part of work(memories.of(task.site), task)) {
+    last = part ?? last;
+    // The first is wanted at once, the others not more often than anyone can look.
+    if (part !== undefined && performance.now() - saidAt > EVERY_MS) {
+      saidAt = performance.now();
+      say({ id, part, isLast: false });
+    }
+    // Lets the news in that nobody wants it any more, and whatever is wanted sooner.
+    await new Promise((resolve) => setImmediate(resolve));
+    await turns.next(task);
+    if (!wanted.get(id)) return;
+  }
+  say({ id, part: last, isLast: true });
+}
+
+async function take(message: Extract<ToThread, { task: unknown }>): Promise<void> {
+  const { id, task } = message;
+  const end = turns.begin(task);
+  wanted.set(id, true);
+  try {
+    await carryOut(message);
+  } catch (cause) {
+    console.error(cause);
+    say({ id, failed: cause instanceof Error ? cause.message : String(cause) });
+  } finally {
+    wanted.delete(id);
+    end();
+    memories.trim();
+  }
+}
+
+port.on('message', (message: ToThread) => {
+  if (!('cancel' in message)) void take(message);
+  else if (wanted.has(message.id)) wanted.set(message.id, false);
+});

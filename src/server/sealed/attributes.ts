@@ -1,0 +1,79 @@
+import type { Attributes } from '@/core/sealed/people';
+import type { Queryable } from '../db/queryable';
+import { many } from '../db/queryable';
+import { present } from '../db/visitors';
+
+interface Row {
+  [column: string]: unknown;
+  category: 'desktop' | 'tablet' | 'phone' | null;
+  os: string | null;
+  browser: string | null;
+  language: string | null;
+  zone: string | null;
+  blocker: boolean | null;
+  team: boolean;
+  /** Numbers, with commas. */
+  ids: string;
+}
+
+/** What stands of each visitor of a site as such: few different ones, and for each visitor which of them. */
+export class AttributesOfVisitors {
+  readonly #db: Queryable;
+  readonly #siteId: number;
+  readonly #list: Attributes[] = [];
+  readonly #places = new Map<string, number>();
+  /** One more than the place in the list; 0 for nobody. */
+  #of = new Uint32Array(1024);
+  people = 0;
+
+  constructor(db: Queryable, siteId: number) {
+    this.#db = db;
+    this.#siteId = siteId;
+  }
+
+  get(visitor: number): Attributes | undefined {
+    const place = this.#of[visitor];
+    return place ? this.#list[place - 1] : undefined;
+  }
+
+  /** Reads them of these visitors; of everybody where none are given, and whoever is not there any more is nobody. */
+  async load(visitors?: readonly number[]): Promise<void> {
+    const rows = await many<Row>(
+      this.#db,
+      `select device_category as category, device_os as os, device_browser as browser, language, zone, ad_blocker as blocker, team, string_agg(id::text, ',') as ids
+         from visitor where site_id = $1 and ($2::int[] is null or id = any($2)) group by 1, 2, 3, 4, 5, 6, 7`,
+      [this.#siteId, visitors ?? null],
+    );
+    if (visitors) for (const visitor of visitors) this.#set(visitor, 0);
+    else this.#of.fill(0);
+    for (const { ids, category, os, browser, language, zone, blocker, team } of rows) {
+      const device = present({ category, os, browser });
+      const place = this.#placeOf({
+        team,
+        ...(Object.keys(device).length ? { device } : {}),
+        ...present({ language, zone, adBlocker: blocker }),
+      });
+      for (const id of ids.split(',')) this.#set(Number(id), place + 1);
+    }
+    this.people = this.#of.reduce((sum, place) => sum + (place ? 1 : 0), 0);
+  }
+
+  #set(visitor: number, place: number): void {
+    if (visitor >= this.#of.length) {
+      const grown = new Uint32Array(Math.max(visitor + 1, this.#of.length * 2));
+      grown.set(this.#of);
+      this.#of = grown;
+    }
+    this.#of[visitor] = place;
+  }
+
+  #placeOf(attributes: Attributes): number {
+    const key = JSON.stringify(attributes);
+    let place = this.#places.get(key);
+    if (place === undefined) {
+      place = this.#list.push(attributes) - 1;
+      this.#places.set(key, place);
+    }
+    return place;
+  }
+}

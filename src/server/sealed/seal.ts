@@ -1,0 +1,79 @@
+import { createHash } from 'node:crypto';
+import { buildChunk, Dictionaries } from '@/core/sealed/chunk';
+import { packChunk } from '@/core/sealed/pack';
+import { DAY_MS } from '@/core/time/day';
+import type pg from 'pg';
+import { withTransaction } from '../db/pool';
+import { many } from '../db/queryable';
+import { isoDay, recordedDays } from './days';
+import { loadSlices } from './rawSlices';
+
+/** A day is sealed this long after its end: tabs left open overnight have gone quiet by then. */
+export const GRACE_MS = 2 * 3_600_000;
+/** A sealed day that something came for is sealed anew this long after. */
+export const QUIET_MS = 10 * 60_000;
+
+export const digestOf = (bytes: Uint8Array): Buffer => createHash('sha256').update(bytes).digest();
+
+/**
+ * Seals the days of a site that ended at least `graceMs` before `now` (UTC ms) and are not sealed, or for which something came at least
+ * `quietMs` ago; of certain days only, where `only` names some (ISO). Gives how many. May run twice at once: a day is then written by the one who read it later.
+ */
+export async function sealVisits(
+  db: pg.Pool,
+  siteId: number,
+  {
+    now,
+    graceMs = GRACE_MS,
+    quietMs = QUIET_MS,
+    only,
+  }: { now: number; graceMs?: number; quietMs?: number; only?: readonly string[] | undefined },
+): Promise<number> {
+  const due = (await recordedDays(db, siteId)).filter(({ dayStart, sealed, lateSince }) => {
+    if (dayStart + DAY_MS + graceMs > now || (only && !only.includes(isoDay(dayStart)))) return false;
+    return sealed === undefined || (lateSince !== undefined && lateSince + quietMs <= now);
+  });
+  for (const { dayStart } of due) await sealDay(db, siteId, dayStart);
+  return due.length;
+}
+
+async function sealDay(db: pg.Pool, siteId: number, dayStart: number): Promise<void> {
+  const attempt = await beginSealing(db, siteId, dayStart);
+  const known = new Dictionaries();
+  const chunk = buildChunk(dayStart, await loadSlices(db, siteId, dayStart), known);
+  const { history, timelines } = await packChunk(chunk, known);
+  await db.query(
+    `update sealed_visits set visits = $4, history = $5, timelines = $6, digests = $7, sealed_at = clock_timestamp()
+      where site_id = $1 and day = $2 and attempt = $3`,
+    [siteId, isoDay(dayStart), attempt, chunk.visitAt.length, history, timelines, [digestOf(history), digestOf(timelines)]],
+  );
+}
+
+/** From here on whatever comes for the day is noted as late: what came before has been committed, and is read. */
+function beginSealing(db: pg.Pool, siteId: number, dayStart: number): Promise<number> {
+  return withTransaction(db, async (tx) => {
+    const day = isoDay(dayStart);
+    await tx.query(`select pg_advisory_xact_lock($1, $2::date - date '2000-01-01')`, [siteId, day]);
+    await tx.query(`delete from late_day where site_id = $1 and day = $2`, [siteId, day]);
+    const [row] = await many<{ attempt: number }>(
+      tx,
+      `insert into sealed_visits (site_id, day, attempt) values ($1, $2, 1)
+       on conflict (site_id, day) do update set attempt = sealed_visits.attempt + 1, history = null, timelines = null, digests = null, sealed_at = null
+       returning attempt`,
+      [siteId, day],
+    );
+    return row?.attempt ?? 0;
+  });
+}
+
+/** Seals what is due of every site; one that fails does not take the others along. @throws AggregateError of what failed. */
+export async function sealEverySite(db: pg.Pool, now: number, log: (text: string) => void): Promise<void> {
+  const failures: unknown[] = [];
+  for (const { id } of await many<{ id: number }>(db, `select id from site order by id`)) {
+    await sealVisits(db, id, { now }).then(
+      (days) => days > 0 && log(`site ${id}: sealed ${days} days`),
+      (cause: unknown) => failures.push(cause),
+    );
+  }
+  if (failures.length > 0) throw new AggregateError(failures, `${failures.length} sites were not sealed`);
+}
