@@ -10,7 +10,7 @@ const pool = createPool();
 const metrics = createMetrics();
 const writer = createWriter(pool, metrics);
 const pace = createPace();
-const known = cached({ ms: 1000, load: (key: string) => loadKnown(pool, key) });
+const known = cached({ ms: () => 1000, load: (key: string) => loadKnown(pool, key) });
 const nowhere = () => Promise.resolve(undefined);
 
 export async function POST(request: Request): Promise<Response> {

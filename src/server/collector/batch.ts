@@ -5,6 +5,7 @@ import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import type { Sender } from './record';
 import { ItemRefused } from './record';
+import type { Dealing } from './visitorNumbers';
 import type { Entry } from './writer';
 
 export type Recorded = { readonly visitorId: number | undefined } | { readonly refused: ItemRefused };
@@ -14,19 +15,19 @@ type Piece = Entry & { readonly item: PieceItem };
 type Event = Entry & { readonly item: EventItem };
 
 /** Page opens, pieces of signals and events, nearly all that comes, by a handful of statements for any number of them. The same again changes nothing. */
-export async function recordBatch(db: Queryable, entries: readonly Entry[]): Promise<ReadonlyMap<Entry, Recorded>> {
+export async function recordBatch(db: Queryable, entries: readonly Entry[], dealing: Dealing): Promise<ReadonlyMap<Entry, Recorded>> {
   const opens = entries.filter((entry): entry is Open => entry.item.kind === 'open');
   const pieces = entries.filter((entry): entry is Piece => entry.item.kind === 'piece');
   const events = entries.filter((entry): entry is Event => entry.item.kind === 'event');
   const recorded = new Map<Entry, Recorded>();
-  if (opens.length) await recordOpens(db, opens, recorded);
+  if (opens.length) await recordOpens(db, opens, recorded, dealing);
   if (pieces.length) await recordPieces(db, pieces, recorded);
   if (events.length) await recordEvents(db, events, recorded);
   return recorded;
 }
 
-async function recordOpens(db: Queryable, opens: readonly Open[], recorded: Map<Entry, Recorded>): Promise<void> {
-  const visitors = await visitorsOf(db, opens);
+async function recordOpens(db: Queryable, opens: readonly Open[], recorded: Map<Entry, Recorded>, dealing: Dealing): Promise<void> {
+  const visitors = await visitorsOf(db, opens, dealing);
   const rows = opens.map(({ item, sender }) => {
     const { site, instant, location } = sender;
     const at = instant(item.at);
@@ -88,8 +89,8 @@ const byBrowser = ({ sender: a }: Entry, { sender: b }: Entry): number => (brows
 const later = (said: string, known: string): string =>
   `case when at_ms(m.at) >= last_seen then coalesce(m.${said}, visitor.${known}) else coalesce(visitor.${known}, m.${said}) end`;
 
-/** Numbers of the browsers' visitors; a new one gets the site's next: dense, because posting lists are as long as the largest one. */
-async function visitorsOf(db: Queryable, opens: readonly Open[]): Promise<ReadonlyMap<string, number>> {
+/** Numbers of the browsers' visitors; a new one gets one of those that were dealt. */
+async function visitorsOf(db: Queryable, opens: readonly Open[], dealing: Dealing): Promise<ReadonlyMap<string, number>> {
   const newest = new Map<string, Open>();
   const firstAt = new Map<string, number>();
   for (const open of opens) {
@@ -121,22 +122,20 @@ async function visitorsOf(db: Queryable, opens: readonly Open[]): Promise<Readon
   );
   const numbers = new Map(known.map(({ site, browser, id }) => [`${site} ${browser}`, id]));
   const fresh = rows.filter(({ site, browser }) => !numbers.has(`${site} ${browser}`));
+  if (fresh.length === 0) return numbers;
+  // Of all sites before anything is written: whoever has written of a site holds its row a little, and others may wait for that.
+  const numbered: ((typeof rows)[number] & { id: number | undefined })[] = [];
   for (const site of new Set(fresh.map((row) => row.site))) {
     const own = fresh.filter((row) => row.site === site);
-    const [assigned] = await many<{ last: number }>(
-      db,
-      `update site set visitors = visitors + $2 where id = $1 returning visitors as last`,
-      [site, own.length],
-    );
-    const first = (assigned?.last ?? 0) - own.length + 1;
-    const numbered = own.map((row, index) => ({ ...row, id: first + index }));
-    await db.query(
-      `insert into visitor (site_id, id, browser_id, first_seen, last_seen, language, zone, device_category, device_os, device_browser)
-       select site, id, browser, at_ms(first), at_ms(at), language, zone, category, os, device from ${shape}`,
-      [JSON.stringify(numbered)],
-    );
-    for (const { browser, id } of numbered) numbers.set(`${site} ${browser}`, id);
+    const dealt = await dealing.take(site, own.length);
+    numbered.push(...own.map((row, index) => ({ ...row, id: dealt[index] })));
   }
+  await db.query(
+    `insert into visitor (site_id, id, browser_id, first_seen, last_seen, language, zone, device_category, device_os, device_browser)
+     select site, id, browser, at_ms(first), at_ms(at), language, zone, category, os, device from ${shape}`,
+    [JSON.stringify(numbered)],
+  );
+  for (const { site, browser, id } of numbered) if (id !== undefined) numbers.set(`${site} ${browser}`, id);
   return numbers;
 }
 

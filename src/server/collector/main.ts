@@ -1,5 +1,5 @@
 import { openLocations } from '../location/locate';
-import { createPool } from '../db/pool';
+import { createListener, createPool } from '../db/pool';
 import type { AskOutcome } from '../connections/ask';
 import { locateBy, weatherBy } from '../connections/services';
 import { createMetrics } from './metrics';
@@ -17,6 +17,7 @@ const weatherService = process.env['CRINDLE_WEATHER_URL'];
 const server = await createCollector({
   pool,
   metrics,
+  listen: createListener,
   locate: locationService ? locateBy(locationService, table, note) : table,
   ...(weatherService ? { askWeather: weatherBy(weatherService, note) } : {}),
   parts: readPageParts(new URL('../page', import.meta.url).pathname),

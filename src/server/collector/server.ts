@@ -4,6 +4,8 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type pg from 'pg';
 import type { Outage } from '../db/queryable';
 import { isUnstorable, outageOf } from '../db/queryable';
+import type { Announcements } from '../db/announcements';
+import { listenForAnnouncements } from '../db/announcements';
 import { findReleaseByHash } from '../db/releases';
 import type { Locate } from '../location/locate';
 import type { AskWeather } from '../connections/services';
@@ -22,6 +24,9 @@ import { Busy, createWriter } from './writer';
 
 const BODY_LIMIT = 256 * 1024;
 const RETRY_SECONDS = 5;
+/** How long a site and its release are kept: changes are announced, and where that is not sure they are looked for. */
+const KEPT_MS = 60_000;
+const KEPT_UNSURE_MS = 1000;
 /** Host pages are on other origins, whatever is answered. */
 const FOR_ANYBODY = {
   'access-control-allow-origin': '*',
@@ -36,6 +41,8 @@ export interface CollectorOptions {
   readonly locate?: Locate;
   readonly askWeather?: AskWeather;
   readonly metrics?: Metrics;
+  /** A connection on which changes of sites and releases are announced; without one they are looked for every second. */
+  readonly listen?: (() => pg.Client) | undefined;
   /** Requests a minute from one address. */
   readonly perMinute: number;
   readonly trustProxy?: boolean;
@@ -56,6 +63,7 @@ export async function createCollector({
   locate = () => Promise.resolve(undefined),
   askWeather = () => Promise.resolve(undefined),
   metrics = createMetrics(),
+  listen,
   clock = Date.now,
   slowestMs = 10_000,
   metricsToken,
@@ -71,7 +79,12 @@ export async function createCollector({
   const health = createHealth(pool, clock);
   const writer = createWriter(pool, metrics);
   const pace = createPace();
-  const known = cached<KnownSite | undefined>({ ms: 1000, load: (key) => loadKnown(pool, key), now: clock });
+  const announcements: Announcements | undefined = listen && listenForAnnouncements(pool, { connect: listen, heard: (site) => known.forget(site) });
+  const known = cached<KnownSite | undefined>({
+    ms: () => (announcements?.isSure() ? KEPT_MS : KEPT_UNSURE_MS),
+    load: (key) => loadKnown(pool, key),
+    now: clock,
+  });
 
   server.addHook('onRequest', (_request, reply, done) => {
     reply.headers(FOR_ANYBODY);
@@ -143,7 +156,10 @@ export async function createCollector({
     done();
   });
   // Whoever waits for an answer gets it before the server is gone.
-  server.addHook('onClose', async () => writer.drain());
+  server.addHook('onClose', async () => {
+    await writer.drain();
+    await announcements?.end();
+  });
   return server;
 }
 

@@ -12,6 +12,7 @@ import type { Sender, SingleItem } from './record';
 import { ItemRefused, recordItem } from './record';
 import type { Recorded } from './batch';
 import { recordBatch } from './batch';
+import { Dealing, VisitorNumbers } from './visitorNumbers';
 
 /** How long a group gathers, in ms: commits are shared by whoever comes in the meantime. */
 const GATHER_MS = 3;
@@ -54,13 +55,14 @@ export interface Writer {
 export function createWriter(pool: pg.Pool, metrics: Metrics): Writer {
   const queue = new FairQueue<Waiting>({ most: MOST_WAITING, mostOfOne: MOST_WAITING_OF_ONE });
   const running = new Set<Promise<void>>();
+  const store: Store = { pool, numbers: new VisitorNumbers(pool) };
 
   async function run(): Promise<void> {
     await new Promise((resolve) => setTimeout(resolve, GATHER_MS));
     for (let group = queue.take(MOST_TOGETHER); group.length > 0; group = queue.take(MOST_TOGETHER)) {
       metrics.waiting.set(queue.items);
       const stop = metrics.writeSeconds.startTimer();
-      await writeGroup(pool, group).finally(stop);
+      await writeGroup(store, group).finally(stop);
       metrics.groups.observe(group.reduce((sum, { entries }) => sum + entries.length, 0));
     }
   }
@@ -86,11 +88,16 @@ export function createWriter(pool: pg.Pool, metrics: Metrics): Writer {
   };
 }
 
+interface Store {
+  readonly pool: pg.Pool;
+  readonly numbers: VisitorNumbers;
+}
+
 /** All in one transaction, if that goes; what is wrong with one of them is the answer of that one alone. */
-async function writeGroup(pool: pg.Pool, group: readonly Waiting[]): Promise<void> {
+async function writeGroup(store: Store, group: readonly Waiting[]): Promise<void> {
   try {
     const written = await writeInHalves(
-      pool,
+      store,
       group.flatMap(({ entries }) => entries),
     );
     let at = 0;
@@ -114,17 +121,17 @@ interface Failed {
 const MOST_TRIES = 3;
 
 /** Where the database refuses something, each half for itself, so that the bad ones are found in few steps. Throws where it is away. */
-async function writeInHalves(pool: pg.Pool, entries: readonly Entry[]): Promise<(Written | Failed)[]> {
+async function writeInHalves(store: Store, entries: readonly Entry[]): Promise<(Written | Failed)[]> {
   for (let tries = 1; ; tries++) {
     try {
-      return await writeEntries(pool, entries);
+      return await writeEntries(store, entries);
     } catch (cause) {
       if (isUnavailable(cause)) throw cause;
       // Two first pages of one browser at once: the other one made the visitor. Or two groups crossed.
       if ((violates(cause, 'visitor_browser_unique') || isTransient(cause)) && tries < MOST_TRIES) continue;
       if (entries.length > 1) {
         const half = entries.length >> 1;
-        return [...(await writeInHalves(pool, entries.slice(0, half))), ...(await writeInHalves(pool, entries.slice(half)))];
+        return [...(await writeInHalves(store, entries.slice(0, half))), ...(await writeInHalves(store, entries.slice(half)))];
       }
       if (!isUnstorable(cause)) return [{ failed: cause }];
       console.error(cause);
@@ -133,15 +140,22 @@ async function writeInHalves(pool: pg.Pool, entries: readonly Entry[]): Promise<
   }
 }
 
-async function writeEntries(pool: pg.Pool, entries: readonly Entry[]): Promise<Written[]> {
+async function writeEntries({ pool, numbers }: Store, entries: readonly Entry[]): Promise<Written[]> {
+  const dealing = new Dealing(numbers);
   // Pieces are written by one statement, which is a transaction by itself.
-  if (entries.every(({ item }) => item.kind === 'piece')) return record(pool, entries);
-  return withTransaction(pool, (tx) => record(tx, entries));
+  if (entries.every(({ item }) => item.kind === 'piece')) return record(pool, entries, dealing);
+  try {
+    return await withTransaction(pool, (tx) => record(tx, entries, dealing));
+  } catch (cause) {
+    // A commit whose answer was lost may have gone through: those numbers are taken.
+    if (!isUnavailable(cause)) dealing.giveBack();
+    throw cause;
+  }
 }
 
 /** Page opens first, then their signals, then the rest in its order: what comes of a view needs the view. */
-async function record(tx: Queryable, entries: readonly Entry[]): Promise<Written[]> {
-  const together = await recordBatch(tx, entries);
+async function record(tx: Queryable, entries: readonly Entry[], dealing: Dealing): Promise<Written[]> {
+  const together = await recordBatch(tx, entries, dealing);
   const written: Written[] = [];
   const touched = new Map<string, readonly [site: number, visitor: number]>();
   for (const entry of entries) {

@@ -24,6 +24,10 @@ export function createPool(max = 10, { lockMs }: { lockMs?: number } = {}): pg.P
   return pool;
 }
 
+/** A connection to listen on, not yet open: past a pooler, which does not pass on what is announced. */
+export const createListener = (): pg.Client =>
+  new pg.Client({ connectionString: process.env['CRINDLE_DATABASE_LISTEN_URL'] ?? process.env['CRINDLE_DATABASE_URL'], keepAlive: true });
+
 export async function withTransaction<T>(pool: pg.Pool, work: (tx: Queryable) => Promise<T>): Promise<T> {
   const client = await pool.connect();
   let broken: Error | undefined;

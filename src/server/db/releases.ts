@@ -68,7 +68,7 @@ export async function insertRelease(
 
 /** The number the next release will have. Locks the site's row, so that two people publishing at once get two numbers. */
 export async function nextReleaseNumber(db: Queryable, siteId: number): Promise<number> {
-  await one(db, `select id from site where id = $1 for update`, [siteId]);
+  await one(db, `select id from site where id = $1 for no key update`, [siteId]);
   const { next } = await one<{ next: number }>(db, `select coalesce(max(number), 0) + 1 as next from release where site_id = $1`, [siteId]);
   return next;
 }

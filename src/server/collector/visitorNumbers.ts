@@ -1,0 +1,79 @@
+import { LRUCache } from 'lru-cache';
+import type pg from 'pg';
+import { one } from '../db/queryable';
+
+/** A block is as large as what was asked for lately, up to this: a site of few visitors is dealt no more numbers than it needs. */
+const LARGEST_BLOCK = 256;
+/** Within so many ms of the last block the next one is twice as large. */
+const SOON_MS = 2000;
+
+interface Dealt {
+  readonly free: number[];
+  /** Of the last block. */
+  size: number;
+  at: number;
+}
+
+/**
+ * Numbers of new visitors, taken from the site in blocks, so that collectors do not wait for each other's transactions. They stay nearly
+ * dense: posting lists are as long as the largest. Must be asked before a transaction holds anything of the site.
+ */
+export class VisitorNumbers {
+  private readonly sites = new LRUCache<number, Dealt>({ max: 10_000 });
+
+  constructor(
+    private readonly pool: pg.Pool,
+    private readonly now: () => number = () => performance.now(),
+  ) {}
+
+  /** `count` numbers that nobody else has, rising. */
+  async take(siteId: number, count: number): Promise<number[]> {
+    const dealt = this.dealtOf(siteId);
+    const taken = dealt.free.splice(0, count);
+    const missing = count - taken.length;
+    if (missing === 0) return taken;
+    const isSoon = this.now() - dealt.at < SOON_MS;
+    const size = Math.max(missing, isSoon ? Math.min(dealt.size * 2, LARGEST_BLOCK) : 0);
+    const { last } = await one<{ last: number }>(
+      this.pool,
+      `update site set visitors = visitors + $2 where id = $1 returning visitors as last`,
+      [siteId, size],
+    );
+    const block = Array.from({ length: size }, (_, index) => last - size + 1 + index);
+    const own = block.splice(0, missing);
+    dealt.free.push(...block);
+    dealt.size = size;
+    dealt.at = this.now();
+    return [...taken, ...own];
+  }
+
+  /** What was taken and came to nothing is dealt again. */
+  giveBack(siteId: number, numbers: readonly number[]): void {
+    const { free } = this.dealtOf(siteId);
+    free.push(...numbers);
+    free.sort((a, b) => a - b);
+  }
+
+  private dealtOf(siteId: number): Dealt {
+    const known = this.sites.get(siteId) ?? { free: [], size: 1, at: -Infinity };
+    this.sites.set(siteId, known);
+    return known;
+  }
+}
+
+/** What one attempt at writing took, so that it can be given back. */
+export class Dealing {
+  private readonly taken: (readonly [siteId: number, numbers: readonly number[]])[] = [];
+
+  constructor(private readonly numbers: VisitorNumbers) {}
+
+  async take(siteId: number, count: number): Promise<readonly number[]> {
+    const numbers = await this.numbers.take(siteId, count);
+    this.taken.push([siteId, numbers]);
+    return numbers;
+  }
+
+  giveBack(): void {
+    for (const [siteId, numbers] of this.taken.splice(0)) this.numbers.giveBack(siteId, numbers);
+  }
+}
