@@ -3,10 +3,10 @@
 create function announce_site() returns trigger language plpgsql as $$
 declare
   changed jsonb := to_jsonb(coalesce(new, old));
-  id int := coalesce(changed ->> 'site_id', changed ->> 'id');
+  of_site int := coalesce(changed ->> 'site_id', changed ->> 'id');
 begin
   -- A site that is gone has no key to look up any more.
-  perform pg_notify('crindle', 'site ' || coalesce(changed ->> 'key', (select key from site where site.id = announce_site.id), ''));
+  perform pg_notify('crindle', 'site ' || coalesce(changed ->> 'key', (select key from site where site.id = of_site), ''));
   return null;
 end $$;
 create trigger site_announced after delete or update of key, addresses, budget, consent, kept_parameters, person_secret, signed_persons on site

@@ -44,7 +44,8 @@ test('the same things in any order, in any cuts and any number of times end in t
         table,
         (
           await rows(
-            `select to_jsonb(t) - 'touched_at' - 'last_at' - 'received_at' as row from ${table} t where site_id = $1 order by to_jsonb(t)::text`,
+            // There is one visitor, whatever their number.
+            `select to_jsonb(t) - 'touched_at' - 'last_at' - 'received_at' - '${table === 'visitor' ? 'id' : 'visitor_id'}' as row from ${table} t where site_id = $1 order by to_jsonb(t)::text`,
             tested.site.id,
           )
         ).map(({ row }) => row),
@@ -53,7 +54,7 @@ test('the same things in any order, in any cuts and any number of times end in t
     );
   const clear = () =>
     tested.database.pool.query(
-      `delete from signal_piece; delete from page_view; delete from outcome; delete from lead; delete from showing; delete from event; delete from fault; delete from fault_counted; delete from visitor; update site set visitors = 0`,
+      `delete from signal_piece; delete from page_view; delete from outcome; delete from lead; delete from showing; delete from event; delete from fault; delete from fault_counted; delete from visitor`,
     );
   /** Until each has been taken once; what comes before what it belongs to is refused, and is sent again. */
   const deliver = async (order: readonly number[], cuts: readonly number[]) => {

@@ -79,7 +79,8 @@ export async function createCollector({
   const health = createHealth(pool, clock);
   const writer = createWriter(pool, metrics);
   const pace = createPace();
-  const announcements: Announcements | undefined = listen && listenForAnnouncements(pool, { connect: listen, heard: (site) => known.forget(site) });
+  const announcements: Announcements | undefined =
+    listen && listenForAnnouncements(pool, { connect: listen, heard: (site) => known.forget(site) });
   const known = cached<KnownSite | undefined>({
     ms: () => (announcements?.isSure() ? KEPT_MS : KEPT_UNSURE_MS),
     load: (key) => loadKnown(pool, key),

@@ -26,7 +26,12 @@ const days = () => recordedDays(database.pool, 1);
 const over = async () => (await days()).filter(({ dayStart }) => dayStart + DAY_MS <= now);
 /** Seals whatever is over, at once, or what has been quiet for a while. */
 const seal = async (quietMs = 0) =>
-  sealVisits(database.pool, 1, { now: Date.now() + 1000, graceMs: 0, quietMs, only: (await over()).map(({ dayStart }) => isoDay(dayStart)) });
+  sealVisits(database.pool, 1, {
+    now: Date.now() + 1000,
+    graceMs: 0,
+    quietMs,
+    only: (await over()).map(({ dayStart }) => isoDay(dayStart)),
+  });
 const sealedDay = async (): Promise<string> =>
   (await one<{ day: string }>(database.pool, `select day::text as day from sealed_visits where visits > 3 order by day limit 1`)).day;
 
