@@ -139,32 +139,36 @@ export const cli = (...words: string[]): string[] => ['dist/server/cli.mjs', ...
 
 /** As the collector has it, read from its own environment. */
 export function databaseUrl(): string {
-  return collectorEnvironment()['CRINDLE_DATABASE_URL'] ?? '';
+  return environmentOf('collector')['CRINDLE_DATABASE_URL'] ?? '';
 }
 
-let environment: Record<string, string> | undefined;
+const environments = new Map<string, Record<string, string>>();
 
-function collectorEnvironment(): Record<string, string> {
-  environment ??= Object.fromEntries(
-    readFileSync(`/proc/${pidOf('collector')}/environ`, 'utf8')
+/** What a process of the stack was started with; known from the first look on, also once it has ended. */
+export function environmentOf(name: string): Record<string, string> {
+  const known = environments.get(name);
+  if (known) return known;
+  const met = Object.fromEntries(
+    readFileSync(`/proc/${pidOf(name)}/environ`, 'utf8')
       .split('\0')
       .filter(Boolean)
       .map((pair) => [pair.slice(0, pair.indexOf('=')), pair.slice(pair.indexOf('=') + 1)]),
   );
-  return environment;
+  environments.set(name, met);
+  return met;
 }
 
 const pidOf = (name: string): number => Number(readFileSync(join(RUN, `${name}.pid`), 'utf8').split(' ')[0]);
 
 export async function stopCollector(): Promise<void> {
-  collectorEnvironment();
+  environmentOf('collector');
   process.kill(pidOf('collector'), 'SIGTERM');
   await expect.poll(isUp, { intervals: [50] }).toBe(false);
 }
 
 export async function startCollector(): Promise<void> {
   const child = spawn('scripts/keep.sh', [join(RUN, 'collector.restarts'), 'node', 'dist/server/collector.mjs'], {
-    env: { ...collectorEnvironment(), NODE_ENV: 'production' },
+    env: { ...environmentOf('collector'), NODE_ENV: 'production' },
     detached: true,
     stdio: 'ignore',
   });

@@ -9,7 +9,8 @@ import type { BatchAnswer, Item, PieceItem, SentItem } from '@/core/wire/items';
 import { packSignals } from '@/core/wire/pack';
 import { createSite } from '@/server/db/sites';
 import type { Target } from './ground';
-import { freePort, makeDatabase, ROOT, serverEnv, startCollector, started, startServer } from './ground';
+import { freePort } from '@/server/testing/freePort';
+import { makeDatabase, ROOT, serverEnv, startCollector, started, startServer } from './ground';
 import { median } from './median';
 import { sized } from './sized';
 

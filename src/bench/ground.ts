@@ -1,7 +1,6 @@
 // What measurements stand on: a database of their own, and collectors as they run in earnest, which can be killed.
 import type { ChildProcess } from 'node:child_process';
 import { execFileSync, spawn } from 'node:child_process';
-import { createServer } from 'node:net';
 import pg from 'pg';
 
 export const ROOT = new URL('../..', import.meta.url).pathname;
@@ -22,15 +21,6 @@ export async function makeDatabase(name: string): Promise<string> {
   url.pathname = `/${name}`;
   execFileSync('node', ['scripts/migrate.mjs'], { cwd: ROOT, env: { ...process.env, CRINDLE_DATABASE_URL: url.href }, stdio: 'ignore' });
   return url.href;
-}
-
-export function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
 }
 
 /** Everything that was started here, to be ended in the end. */

@@ -1,5 +1,6 @@
 import { createDice } from '@/core/random/dice';
-import { freePort, startCollector } from '../ground';
+import { freePort } from '@/server/testing/freePort';
+import { startCollector } from '../ground';
 import { median } from '../median';
 import { sized } from '../sized';
 import type { Wrongs } from './ground';

@@ -1,6 +1,7 @@
 import pg from 'pg';
 import { createDice } from '@/core/random/dice';
-import { freePort, startCollector } from '../ground';
+import { freePort } from '@/server/testing/freePort';
+import { startCollector } from '../ground';
 import type { Wrongs } from './ground';
 import { batchOf, makeSite, ORIGIN, pause, send } from './ground';
 

@@ -1,7 +1,8 @@
 import type { ChildProcess } from 'node:child_process';
 import { one } from '@/server/db/queryable';
 import { createSite } from '@/server/db/sites';
-import { freePort, startCollector } from '@/server/testing/collectorProcess';
+import { startCollector } from '@/server/testing/collectorProcess';
+import { freePort } from '@/server/testing/freePort';
 import { eventually } from '@/server/testing/eventually';
 import type { FreshDatabase } from '@/server/testing/freshDatabase';
 import { freshDatabase } from '@/server/testing/freshDatabase';

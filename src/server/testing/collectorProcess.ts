@@ -1,19 +1,10 @@
 // A collector as it runs in earnest: a process of its own, so that it can be killed.
 import type { ChildProcess } from 'node:child_process';
 import { spawn } from 'node:child_process';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { eventually } from './eventually';
 
 const ROOT = join(__dirname, '../../..');
-
-export const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
 
 /** Starts the built collector without waiting for it. */
 export function spawnCollector(port: number, databaseUrl: string, env: Record<string, string> = {}): ChildProcess {
