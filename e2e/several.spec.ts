@@ -134,7 +134,7 @@ test('two of each on one database, some of them killed under load, and none noti
   expect(releases.map(({ number }) => number)).toEqual(releases.map((_, index) => index + 1));
   expect(releases.map(({ number }) => number)).toEqual(expect.arrayContaining(published));
   // Both studios count what came through both collectors, each by an analysis of its own.
-  const people = { kind: 'did', name: 'tick', times: { min: ROUNDS } };
+  const people = { kind: 'did', event: 'tick', times: { min: ROUNDS } };
   for (const each of [STUDIO, studio.url])
     await expect
       .poll(async () => (await post(page.request, each, '/api/segments/size', { lookback: 30, people }))['people'])
