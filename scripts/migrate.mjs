@@ -1,8 +1,8 @@
-// Brings the database named by CRINDLE_DATABASE_URL to the newest migration and makes this and next month's partitions.
+// Brings the database named by CRINDLE_DATABASE_URL (CRINDLE_DATABASE_DIRECT_URL where that is a pooler's) to the newest migration and makes this and next month's partitions.
 import { runner } from 'node-pg-migrate';
 import pg from 'pg';
 
-const databaseUrl = process.env['CRINDLE_DATABASE_URL'];
+const databaseUrl = process.env['CRINDLE_DATABASE_DIRECT_URL'] ?? process.env['CRINDLE_DATABASE_URL'];
 if (!databaseUrl) {
   console.error('CRINDLE_DATABASE_URL is not set. Start through ./crindle, which sets it.');
   process.exit(1);

@@ -11,6 +11,7 @@ prepare_tools() { # test | run | quiet
   [ "$1" = quiet ] || install_debian postgresql-15 "$PG_BIN/initdb"
   [ "$1" != test ] || install_debian chromium /usr/bin/chromium
   [ "$1" != test ] || install_debian faketime /usr/bin/faketime
+  [ "$1" != test ] || install_debian pgbouncer /usr/sbin/pgbouncer
 }
 
 install_node_packages() {

@@ -1,4 +1,5 @@
 import { many, one } from '@/server/db/queryable';
+import { ReadSide } from '@/server/db/readSide';
 import { judgeEveryone } from '@/core/counting/countPeople';
 import { SiteMemory } from '@/server/analysis/site';
 import { listVisits } from '@/server/db/visits';
@@ -51,7 +52,7 @@ test('visitors are numbered without a gap', async () => {
 test('a segment counts the same visitors as SQL over the raw rows', async () => {
   const now = Date.now();
   const people = { kind: 'viewed' as const, pages: [{ op: 'starts' as const, value: '/huts/' }], times: { min: 2 } };
-  const judged = judgeEveryone({ lookback: 30, people }, await new SiteMemory(database.pool, 1).counting());
+  const judged = judgeEveryone({ lookback: 30, people }, await new SiteMemory(new ReadSide(database.pool), 1).counting());
   const members = [...judged].flatMap((value, id) => (value === 1 ? [id] : []));
   const counted = members.length;
   const rows = await many<{ visitor_id: number }>(

@@ -6,6 +6,7 @@ import { hashPassword } from '@/server/auth/password';
 import { insertCampaign } from '@/server/db/campaigns';
 import { createMember, joinSite } from '@/server/db/members';
 import { withTransaction } from '@/server/db/pool';
+import { ReadSide } from '@/server/db/readSide';
 import { insertSegment } from '@/server/db/segments';
 import { createSite, findSiteByKey, setAddresses } from '@/server/db/sites';
 import { insertPageSet, insertPlace } from '@/server/db/vocabulary';
@@ -92,7 +93,7 @@ export async function seedDemo(
   await client.query('vacuum analyze');
   client.release(true);
   log(`  sealing the days that are over`);
-  if (visits < MANY) await sealVisits(pool, siteId, { now });
+  if (visits < MANY) await sealVisits(new ReadSide(pool), siteId, { now });
   else {
     const parts = availableParallelism();
     await doShares(

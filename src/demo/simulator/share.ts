@@ -11,6 +11,7 @@ import { createCampaignPlay } from './campaigns';
 import { simulate } from './simulate';
 import type { Stored } from './store';
 import { storeLives } from './store';
+import { ReadSide } from '@/server/db/readSide';
 
 /** A part of the work of loading a demo, as it is given to a thread. */
 export type Share =
@@ -34,7 +35,7 @@ export async function doShare(pool: pg.Pool, share: Share, onProgress: (visits: 
   if (share.work === 'seal') {
     const { now, part, parts } = share;
     const own = (await recordedDays(pool, siteId)).filter((_day, nth) => nth % parts === part).map(({ dayStart }) => isoDay(dayStart));
-    await sealVisits(pool, siteId, { now, only: own });
+    await sealVisits(new ReadSide(pool), siteId, { now, only: own });
     return { visits: 0, showings: 0 };
   }
   const campaigns = createCampaignPlay(

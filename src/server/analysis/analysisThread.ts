@@ -1,6 +1,6 @@
 // The entry of a thread that counts and rehearses: apart, so that the process answers while it thinks.
 import { parentPort, workerData } from 'node:worker_threads';
-import { createPool } from '../db/pool';
+import { createPool, createReadSide } from '../db/pool';
 import { Memories } from './memories';
 import type { FromThread, ToThread } from './task';
 import { Turns } from './turns';
@@ -8,9 +8,9 @@ import { work } from './work';
 
 const port = parentPort;
 if (!port) throw new Error('This is a thread of the analysis, not a program');
-const pool = createPool(3);
+const reading = createReadSide(createPool(3), 3);
 const { megabytes } = workerData as { megabytes: number };
-const memories = new Memories(pool, megabytes * 1_000_000);
+const memories = new Memories(reading, megabytes * 1_000_000);
 const turns = new Turns();
 /** Tasks that are being carried out, and whether somebody waits for them still. */
 const wanted = new Map<number, boolean>();

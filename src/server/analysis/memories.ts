@@ -1,20 +1,20 @@
 import { LRUCache } from 'lru-cache';
-import type pg from 'pg';
+import type { ReadSide } from '../db/readSide';
 import { SiteMemory } from './site';
 
 /** The sites that a thread keeps, within a budget in bytes: what was used least is forgotten first, and read again when somebody asks. */
 export class Memories {
-  readonly #db: pg.Pool;
+  readonly #reading: ReadSide;
   readonly #budget: number;
   readonly #sites = new LRUCache<number, SiteMemory>({ max: 100_000 });
 
-  constructor(db: pg.Pool, budget: number) {
-    this.#db = db;
+  constructor(reading: ReadSide, budget: number) {
+    this.#reading = reading;
     this.#budget = budget;
   }
 
   of(site: number): SiteMemory {
-    const memory = this.#sites.get(site) ?? new SiteMemory(this.#db, site);
+    const memory = this.#sites.get(site) ?? new SiteMemory(this.#reading, site);
     this.#sites.set(site, memory);
     return memory;
   }

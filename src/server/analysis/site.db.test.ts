@@ -9,6 +9,7 @@ import { insertSegment } from '../db/segments';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { one } from '../db/queryable';
+import { ReadSide } from '../db/readSide';
 import { Memories } from './memories';
 import { SiteMemory } from './site';
 import type { AnswerTo, Task } from './task';
@@ -31,7 +32,7 @@ async function ask<T extends Task>(memory: SiteMemory, task: T): Promise<AnswerT
 }
 
 test('what is counted is read again only where something has come or has been saved', async () => {
-  const memory = new SiteMemory(database.pool, 1);
+  const memory = new SiteMemory(new ReadSide(database.pool), 1);
   // The seconds that go by here stay within one day: with another one the days are others.
   let now = Math.min(Date.now(), (Math.floor(Date.now() / DAY_MS) + 1) * DAY_MS - 60_000);
   jest.spyOn(Date, 'now').mockImplementation(() => now);
@@ -64,7 +65,7 @@ test('under a small budget sites and days that were used least are forgotten, an
   const other = (
     await one<{ id: number }>(database.pool, `insert into site (key, name, addresses) values ('othersite1', 'Other', '{}') returning id`)
   ).id;
-  const memories = new Memories(database.pool, 1);
+  const memories = new Memories(new ReadSide(database.pool), 1);
   const first = memories.of(1);
   const sizes = await ask(first, { kind: 'sizes', site: 1, segments: [{ lookback: 90, people: { all: [] } }] });
   for (const days of [90, 30] as const) await first.stage(days);
@@ -80,7 +81,7 @@ test('under a small budget sites and days that were used least are forgotten, an
 });
 
 test('what is sent of the visits and of the people rehearses as the server does', async () => {
-  const memory = new SiteMemory(database.pool, 1);
+  const memory = new SiteMemory(new ReadSide(database.pool), 1);
   const { snapshot, columns, ids } = await ask(memory, { kind: 'recorded', site: 1, days: 90 });
   if (!columns || !ids) throw new Error('the visits of the demo are not too many');
   const people: PeopleCondition = { kind: 'segment', id: 'seg_comparing' };

@@ -14,6 +14,7 @@ import { LRUCache } from 'lru-cache';
 import type pg from 'pg';
 import { many } from '../db/queryable';
 import { loadNames } from '../db/recorded';
+import type { ReadSide } from '../db/readSide';
 import { findSite } from '../db/sites';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
 import { bytesOf, SiteChunks } from '../sealed/siteChunks';
@@ -63,6 +64,7 @@ const SAMPLED_FROM = 150_000;
 /** What a thread keeps of one site: its days as chunks, and what was worked out of them. */
 export class SiteMemory {
   readonly #db: pg.Pool;
+  readonly #reading: ReadSide;
   readonly #siteId: number;
   readonly #chunks: SiteChunks;
   #standing = new Standing();
@@ -83,10 +85,12 @@ export class SiteMemory {
   #known = '';
   #knownAt = 0;
 
-  constructor(db: pg.Pool, siteId: number) {
-    this.#db = db;
+  constructor(reading: ReadSide, siteId: number) {
+    // What is set is small, and wanted as it was saved a moment ago.
+    this.#db = reading.primary;
+    this.#reading = reading;
     this.#siteId = siteId;
-    this.#chunks = new SiteChunks(db, siteId);
+    this.#chunks = new SiteChunks(reading, siteId);
   }
 
   /** What it keeps, in bytes. */
@@ -302,7 +306,7 @@ export class SiteMemory {
   async #stageOf(snapshot: Snapshot): Promise<Stage> {
     const known = this.#known;
     const { sets, places, segments } = await this.#vocabulary();
-    const [site, names] = await Promise.all([findSite(this.#db, this.#siteId), loadNames(this.#db, this.#siteId)]);
+    const [site, names] = await Promise.all([findSite(this.#db, this.#siteId), this.#reading.read((db) => loadNames(db, this.#siteId))]);
     const judge = judgeByRecords(snapshot.origin, { sets, places, segments });
     return { ...snapshot, judge, sets, budget: site?.budget ?? {}, names, known };
   }

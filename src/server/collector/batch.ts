@@ -1,6 +1,7 @@
 import { sourceOf } from '@/core/history/source';
 import { keepParameters } from '@/core/pages/parameters';
 import type { EventItem, OpenItem, PieceItem } from '@/core/wire/items';
+import { named } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import type { Sender } from './record';
@@ -82,6 +83,14 @@ async function recordOpens(db: Queryable, opens: readonly Open[], recorded: Map<
   });
 }
 
+/** How many new visitors the items may bring, at the most, by site. */
+export function mostNewVisitors(entries: readonly Entry[]): Map<number, number> {
+  const browsers = new Map<number, Set<string>>();
+  for (const { item, sender } of entries)
+    if (item.kind === 'open') browsers.set(sender.site.id, (browsers.get(sender.site.id) ?? new Set()).add(sender.browser));
+  return new Map([...browsers].map(([site, each]) => [site, each.size]));
+}
+
 const browserKey = ({ site, browser }: Sender): string => `${site.id} ${browser}`;
 const byBrowser = ({ sender: a }: Entry, { sender: b }: Entry): number => (browserKey(a) < browserKey(b) ? -1 : 1);
 
@@ -123,11 +132,10 @@ async function visitorsOf(db: Queryable, opens: readonly Open[], dealing: Dealin
   const numbers = new Map(known.map(({ site, browser, id }) => [`${site} ${browser}`, id]));
   const fresh = rows.filter(({ site, browser }) => !numbers.has(`${site} ${browser}`));
   if (fresh.length === 0) return numbers;
-  // Of all sites before anything is written: whoever has written of a site holds its row a little, and others may wait for that.
   const numbered: ((typeof rows)[number] & { id: number | undefined })[] = [];
   for (const site of new Set(fresh.map((row) => row.site))) {
     const own = fresh.filter((row) => row.site === site);
-    const dealt = await dealing.take(site, own.length);
+    const dealt = dealing.take(site, own.length);
     numbered.push(...own.map((row, index) => ({ ...row, id: dealt[index] })));
   }
   await db.query(
@@ -198,7 +206,7 @@ async function recordPieces(db: Queryable, pieces: readonly Piece[], recorded: M
     return { site: sender.site.id, view, browser: sender.browser, piece, signals };
   });
   const { rows: found } = await db.query<{ site: number; browser: string; view: string; visitor: number }>({
-    ...PIECES,
+    ...named(PIECES),
     values: [JSON.stringify([...measures.values()]), JSON.stringify(rows)],
   });
   const visitors = new Map(found.map(({ site, browser, view, visitor }) => [`${site} ${browser} ${view}`, visitor]));
@@ -228,7 +236,7 @@ async function recordEvents(db: Queryable, events: readonly Event[], recorded: M
     const { id, visit, view, name, props } = item;
     return { nth, site: sender.site.id, browser: sender.browser, id, visit, view, at: sender.instant(item.at), name, props };
   });
-  const { rows: found } = await db.query<{ nth: number; visitor: number }>({ ...EVENTS, values: [JSON.stringify(rows)] });
+  const { rows: found } = await db.query<{ nth: number; visitor: number }>({ ...named(EVENTS), values: [JSON.stringify(rows)] });
   const visitors = new Map(found.map(({ nth, visitor }) => [nth, visitor]));
   events.forEach((entry, nth) => {
     const visitorId = visitors.get(nth);

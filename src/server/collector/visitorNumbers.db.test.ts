@@ -45,10 +45,20 @@ test('a quiet site is dealt what it needs, and a busy one asks the seldomer', as
 
 test('what came to nothing is dealt again', async () => {
   const dealer = numbers();
-  const dealing = new Dealing(dealer);
-  expect(await dealing.take(siteId, 3)).toEqual([1, 2, 3]);
-  expect(await dealing.take(siteId, 1)).toEqual([4]);
-  dealing.giveBack();
-  dealing.giveBack();
-  expect(await dealer.take(siteId, 4)).toEqual([1, 2, 3, 4]);
+  const dealing = await Dealing.begin(dealer, new Map([[siteId, 5]]));
+  expect(dealing.take(siteId, 3)).toEqual([1, 2, 3]);
+  expect(dealing.take(siteId, 1)).toEqual([4]);
+  dealing.end({ failed: true });
+  dealing.end({ failed: true });
+  expect(await dealer.take(siteId, 5)).toEqual([1, 2, 3, 4, 5]);
+  expect(await dealtInAll()).toBe(5);
+});
+
+test('what was reserved and not needed is dealt again, and nobody gets more than was reserved', async () => {
+  const dealer = numbers();
+  const dealing = await Dealing.begin(dealer, new Map([[siteId, 3]]));
+  expect(dealing.take(siteId, 1)).toEqual([1]);
+  expect(() => dealing.take(siteId, 3)).toThrow(RangeError);
+  dealing.end({ failed: false });
+  expect(await dealer.take(siteId, 1)).toEqual([2]);
 });

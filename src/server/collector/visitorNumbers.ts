@@ -16,7 +16,7 @@ interface Dealt {
 
 /**
  * Numbers of new visitors, taken from the site in blocks, so that collectors do not wait for each other's transactions. They stay nearly
- * dense: posting lists are as long as the largest. Must be asked before a transaction holds anything of the site.
+ * dense: posting lists are as long as the largest.
  */
 export class VisitorNumbers {
   private readonly sites = new LRUCache<number, Dealt>({ max: 10_000 });
@@ -61,19 +61,36 @@ export class VisitorNumbers {
   }
 }
 
-/** What one attempt at writing took, so that it can be given back. */
+/** Numbers for one transaction: taken before it begins, because whoever is in one must not wait for another connection. */
 export class Dealing {
+  private readonly numbers: VisitorNumbers;
+  private readonly reserved = new Map<number, number[]>();
   private readonly taken: (readonly [siteId: number, numbers: readonly number[]])[] = [];
 
-  constructor(private readonly numbers: VisitorNumbers) {}
+  private constructor(numbers: VisitorNumbers) {
+    this.numbers = numbers;
+  }
 
-  async take(siteId: number, count: number): Promise<readonly number[]> {
-    const numbers = await this.numbers.take(siteId, count);
+  /** As many as `most` says for each site, at the most, will be needed. */
+  static async begin(numbers: VisitorNumbers, most: ReadonlyMap<number, number>): Promise<Dealing> {
+    const dealing = new Dealing(numbers);
+    for (const [siteId, count] of most) dealing.reserved.set(siteId, await numbers.take(siteId, count));
+    return dealing;
+  }
+
+  /** @throws RangeError beyond what was reserved. */
+  take(siteId: number, count: number): readonly number[] {
+    const reserved = this.reserved.get(siteId) ?? [];
+    if (reserved.length < count) throw new RangeError(`${count} numbers of site ${siteId} are wanted, ${reserved.length} were reserved`);
+    const numbers = reserved.splice(0, count);
     this.taken.push([siteId, numbers]);
     return numbers;
   }
 
-  giveBack(): void {
-    for (const [siteId, numbers] of this.taken.splice(0)) this.numbers.giveBack(siteId, numbers);
+  /** What was not needed is dealt again; what was taken as well, if it came to nothing. */
+  end({ failed }: { failed: boolean }): void {
+    for (const [siteId, numbers] of [...this.reserved, ...(failed ? this.taken : [])]) this.numbers.giveBack(siteId, numbers);
+    this.reserved.clear();
+    this.taken.length = 0;
   }
 }

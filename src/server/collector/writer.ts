@@ -11,7 +11,7 @@ import { FairQueue } from './queue';
 import type { Sender, SingleItem } from './record';
 import { ItemRefused, recordItem } from './record';
 import type { Recorded } from './batch';
-import { recordBatch } from './batch';
+import { mostNewVisitors, recordBatch } from './batch';
 import { Dealing, VisitorNumbers } from './visitorNumbers';
 
 /** How long a group gathers, in ms: commits are shared by whoever comes in the meantime. */
@@ -141,14 +141,16 @@ async function writeInHalves(store: Store, entries: readonly Entry[]): Promise<(
 }
 
 async function writeEntries({ pool, numbers }: Store, entries: readonly Entry[]): Promise<Written[]> {
-  const dealing = new Dealing(numbers);
+  const dealing = await Dealing.begin(numbers, mostNewVisitors(entries));
   // Pieces are written by one statement, which is a transaction by itself.
   if (entries.every(({ item }) => item.kind === 'piece')) return record(pool, entries, dealing);
   try {
-    return await withTransaction(pool, (tx) => record(tx, entries, dealing));
+    const written = await withTransaction(pool, (tx) => record(tx, entries, dealing));
+    dealing.end({ failed: false });
+    return written;
   } catch (cause) {
     // A commit whose answer was lost may have gone through: those numbers are taken.
-    if (!isUnavailable(cause)) dealing.giveBack();
+    dealing.end({ failed: !isUnavailable(cause) });
     throw cause;
   }
 }

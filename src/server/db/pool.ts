@@ -1,5 +1,6 @@
 import pg from 'pg';
 import type { Queryable } from './queryable';
+import { ReadSide } from './readSide';
 
 export class DatabaseNotNamed extends Error {
   readonly code = 'db.notNamed';
@@ -8,16 +9,39 @@ export class DatabaseNotNamed extends Error {
   }
 }
 
-/** `lockMs`: how long a statement waits for what somebody else holds. */
-export function createPool(max = 10, { lockMs }: { lockMs?: number } = {}): pg.Pool {
-  const connectionString = process.env['CRINDLE_DATABASE_URL'];
-  if (!connectionString) throw new DatabaseNotNamed();
+/** The database itself, where `CRINDLE_DATABASE_URL` names a pooler in front of it: who listens, migrates or runs jobs needs a session of its own. */
+const directUrl = (): string | undefined => process.env['CRINDLE_DATABASE_DIRECT_URL'];
+
+/** Statements have names, and are planned once a connection, unless a pooler gives every transaction another connection. */
+export const named = <T extends { readonly name: string }>(statement: T): Omit<T, 'name'> & { readonly name?: string } => {
+  if (!directUrl()) return statement;
+  const { name: _name, ...rest } = statement;
+  return rest;
+};
+
+/** `lockMs`: how long a statement waits for what somebody else holds. `isDirect`: past a pooler. */
+export function createPool(max = 10, { lockMs, isDirect = false }: { lockMs?: number; isDirect?: boolean } = {}): pg.Pool {
+  const url = process.env['CRINDLE_DATABASE_URL'];
+  if (!url) throw new DatabaseNotNamed();
+  return poolOf(isDirect ? (directUrl() ?? url) : url, { max, lockMs, isPooled: !isDirect && directUrl() !== undefined });
+}
+
+/** Reads where `CRINDLE_DATABASE_READ_URL` says, if it says so; `primary` is where it writes. */
+export function createReadSide(primary: pg.Pool, max = 10): ReadSide {
+  const url = process.env['CRINDLE_DATABASE_READ_URL'];
+  return new ReadSide(primary, url ? poolOf(url, { max, isPooled: false }) : undefined);
+}
+
+function poolOf(
+  connectionString: string,
+  { max, lockMs, isPooled }: { max: number; lockMs?: number | undefined; isPooled: boolean },
+): pg.Pool {
   const pool = new pg.Pool({
     connectionString,
     max,
     connectionTimeoutMillis: 5000,
-    statement_timeout: 30_000,
-    ...(lockMs ? { lock_timeout: lockMs } : {}),
+    // A pooler takes no settings of a session: there they are its own (docs/several-machines.md).
+    ...(isPooled ? {} : { statement_timeout: 30_000, ...(lockMs ? { lock_timeout: lockMs } : {}) }),
   });
   // An idle connection that breaks must not end the process; the next query gets a new one.
   pool.on('error', (cause) => console.error(`database connection lost: ${cause.message}`));
@@ -26,7 +50,7 @@ export function createPool(max = 10, { lockMs }: { lockMs?: number } = {}): pg.P
 
 /** A connection to listen on, not yet open: past a pooler, which does not pass on what is announced. */
 export const createListener = (): pg.Client =>
-  new pg.Client({ connectionString: process.env['CRINDLE_DATABASE_LISTEN_URL'] ?? process.env['CRINDLE_DATABASE_URL'], keepAlive: true });
+  new pg.Client({ connectionString: directUrl() ?? process.env['CRINDLE_DATABASE_URL'], keepAlive: true });
 
 export async function withTransaction<T>(pool: pg.Pool, work: (tx: Queryable) => Promise<T>): Promise<T> {
   const client = await pool.connect();

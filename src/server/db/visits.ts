@@ -1,6 +1,7 @@
 import type { Signal } from '@/core/moments/signal';
 import type { Queryable } from './queryable';
 import { many } from './queryable';
+import type { ReadSide } from './readSide';
 import { seldom } from './seldom';
 
 export interface RecordedView {
@@ -65,6 +66,14 @@ export async function listVisits(
       order by visit.started_at desc, visit.id`,
     [siteId, before ?? null, limit, visitorIds ?? null, visitIds ?? null],
   );
+}
+
+/** Some visits by their ids, read where `reading` says: the newest of them may not be there yet, and are then read where they were written. */
+export async function listSomeVisits(reading: ReadSide, siteId: number, visitIds: readonly string[]): Promise<RecordedVisit[]> {
+  if (visitIds.length === 0) return [];
+  const list = (db: Queryable) => listVisits(db, siteId, { limit: visitIds.length, visitIds });
+  const found = await reading.read(list);
+  return found.length < visitIds.length && reading.hasReplica ? list(reading.primary) : found;
 }
 
 /** What the site has recorded in the last 30 days, most frequent first, to pick from instead of typing. */

@@ -1,15 +1,15 @@
 import { createServer } from 'node:http';
 import { run } from 'graphile-worker';
-import { createPool } from '../db/pool';
+import { createPool, createReadSide } from '../db/pool';
 import { START_HEADER, startHeaders } from '../http/ownStart';
 import { tasksOn } from './tasks';
 
-const pool = createPool(4);
+const pool = createPool(4, { isDirect: true });
 const runner = await run({
   pgPool: pool,
   concurrency: 1,
   noHandleSignals: true,
-  taskList: tasksOn(pool),
+  taskList: tasksOn(createReadSide(pool, 2)),
   // Partitions are made a month ahead; sessions and failed sign-ins that are over are swept. Sealing that takes long is not begun twice.
   crontab: '0 3 * * * housekeeping\n* * * * * close-visits\n* * * * * seal ?jobKey=seal&max=3',
 });

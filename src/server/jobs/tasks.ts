@@ -1,5 +1,5 @@
 import type { TaskList } from 'graphile-worker';
-import type pg from 'pg';
+import type { ReadSide } from '../db/readSide';
 import { sealEverySite } from '../sealed/seal';
 
 /** One does not take another along: each is done for itself. */
@@ -41,7 +41,7 @@ export const tasks: TaskList = {
 };
 
 /** All of them: sealing a day takes several statements, and connections of its own. */
-export const tasksOn = (pool: pg.Pool): TaskList => ({
+export const tasksOn = (reading: ReadSide): TaskList => ({
   ...tasks,
-  seal: (_payload, helpers) => sealEverySite(pool, Date.now(), (text) => helpers.logger.info(text)),
+  seal: (_payload, helpers) => sealEverySite(reading, Date.now(), (text) => helpers.logger.info(text)),
 });

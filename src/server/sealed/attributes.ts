@@ -18,7 +18,6 @@ interface Row {
 
 /** What stands of each visitor of a site as such: few different ones, and for each visitor which of them. */
 export class AttributesOfVisitors {
-  readonly #db: Queryable;
   readonly #siteId: number;
   readonly #list: Attributes[] = [];
   readonly #places = new Map<string, number>();
@@ -26,8 +25,7 @@ export class AttributesOfVisitors {
   #of = new Uint32Array(1024);
   people = 0;
 
-  constructor(db: Queryable, siteId: number) {
-    this.#db = db;
+  constructor(siteId: number) {
     this.#siteId = siteId;
   }
 
@@ -37,9 +35,9 @@ export class AttributesOfVisitors {
   }
 
   /** Reads them of these visitors; of everybody where none are given, and whoever is not there any more is nobody. */
-  async load(visitors?: readonly number[]): Promise<void> {
+  async load(db: Queryable, visitors?: readonly number[]): Promise<void> {
     const rows = await many<Row>(
-      this.#db,
+      db,
       `select device_category as category, device_os as os, device_browser as browser, language, zone, ad_blocker as blocker, team, string_agg(id::text, ',') as ids
          from visitor where site_id = $1 and ($2::int[] is null or id = any($2)) group by 1, 2, 3, 4, 5, 6, 7`,
       [this.#siteId, visitors ?? null],

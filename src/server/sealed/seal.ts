@@ -5,6 +5,7 @@ import { DAY_MS } from '@/core/time/day';
 import type pg from 'pg';
 import { withTransaction } from '../db/pool';
 import { many } from '../db/queryable';
+import type { ReadSide } from '../db/readSide';
 import { isoDay, recordedDays } from './days';
 import { loadSlices } from './rawSlices';
 
@@ -20,7 +21,7 @@ export const digestOf = (bytes: Uint8Array): Buffer => createHash('sha256').upda
  * `quietMs` ago; of certain days only, where `only` names some (ISO). Gives how many. May run twice at once: a day is then written by the one who read it later.
  */
 export async function sealVisits(
-  db: pg.Pool,
+  reading: ReadSide,
   siteId: number,
   {
     now,
@@ -29,20 +30,20 @@ export async function sealVisits(
     only,
   }: { now: number; graceMs?: number; quietMs?: number; only?: readonly string[] | undefined },
 ): Promise<number> {
-  const due = (await recordedDays(db, siteId)).filter(({ dayStart, sealed, lateSince }) => {
+  const due = (await recordedDays(reading.primary, siteId)).filter(({ dayStart, sealed, lateSince }) => {
     if (dayStart + DAY_MS + graceMs > now || (only && !only.includes(isoDay(dayStart)))) return false;
     return sealed === undefined || (lateSince !== undefined && lateSince + quietMs <= now);
   });
-  for (const { dayStart } of due) await sealDay(db, siteId, dayStart);
+  for (const { dayStart } of due) await sealDay(reading, siteId, dayStart);
   return due.length;
 }
 
-async function sealDay(db: pg.Pool, siteId: number, dayStart: number): Promise<void> {
-  const attempt = await beginSealing(db, siteId, dayStart);
+async function sealDay(reading: ReadSide, siteId: number, dayStart: number): Promise<void> {
+  const attempt = await beginSealing(reading.primary, siteId, dayStart);
   const known = new Dictionaries();
-  const chunk = buildChunk(dayStart, await loadSlices(db, siteId, dayStart), known);
+  const chunk = buildChunk(dayStart, await loadSlices(await reading.caughtUp(), siteId, dayStart), known);
   const { history, timelines } = await packChunk(chunk, known);
-  await db.query(
+  await reading.primary.query(
     `update sealed_visits set visits = $4, history = $5, timelines = $6, digests = $7, sealed_at = clock_timestamp()
       where site_id = $1 and day = $2 and attempt = $3`,
     [siteId, isoDay(dayStart), attempt, chunk.visitAt.length, history, timelines, [digestOf(history), digestOf(timelines)]],
@@ -67,10 +68,10 @@ function beginSealing(db: pg.Pool, siteId: number, dayStart: number): Promise<nu
 }
 
 /** Seals what is due of every site; one that fails does not take the others along. @throws AggregateError of what failed. */
-export async function sealEverySite(db: pg.Pool, now: number, log: (text: string) => void): Promise<void> {
+export async function sealEverySite(reading: ReadSide, now: number, log: (text: string) => void): Promise<void> {
   const failures: unknown[] = [];
-  for (const { id } of await many<{ id: number }>(db, `select id from site order by id`)) {
-    await sealVisits(db, id, { now }).then(
+  for (const { id } of await many<{ id: number }>(reading.primary, `select id from site order by id`)) {
+    await sealVisits(reading, id, { now }).then(
       (days) => days > 0 && log(`site ${id}: sealed ${days} days`),
       (cause: unknown) => failures.push(cause),
     );

@@ -2,6 +2,7 @@ import type { RecordedVisitor } from '@/core/rehearsal/recorded';
 import { DAY_MS } from '@/core/time/day';
 import { seedDemo } from '@/demo/seed';
 import { many, one } from '../db/queryable';
+import { ReadSide } from '../db/readSide';
 import { loadVisitors, withTimelines } from '../db/visitors';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
@@ -26,7 +27,7 @@ const days = () => recordedDays(database.pool, 1);
 const over = async () => (await days()).filter(({ dayStart }) => dayStart + DAY_MS <= now);
 /** Seals whatever is over, at once, or what has been quiet for a while. */
 const seal = async (quietMs = 0) =>
-  sealVisits(database.pool, 1, {
+  sealVisits(new ReadSide(database.pool), 1, {
     now: Date.now() + 1000,
     graceMs: 0,
     quietMs,
@@ -80,7 +81,7 @@ test('sealed and open days together hold what the raw rows hold', async () => {
   expect((await over()).filter(({ sealed }) => sealed === undefined)).toEqual([]);
   // Whoever is still here is in a day that is under way.
   expect((await days()).filter(({ dayStart, sealed }) => dayStart + DAY_MS > now && sealed !== undefined)).toEqual([]);
-  const chunks = new SiteChunks(database.pool, 1);
+  const chunks = new SiteChunks(new ReadSide(database.pool), 1);
   expect(await chunks.refresh()).toEqual({ visitors: 'all' });
   await expectEqual(chunks);
   expect(await chunks.refresh()).toBeUndefined();
@@ -88,7 +89,7 @@ test('sealed and open days together hold what the raw rows hold', async () => {
 
 test('what comes late opens its day, is read at once, and is sealed after a while', async () => {
   const day = await sealedDay();
-  const chunks = new SiteChunks(database.pool, 1);
+  const chunks = new SiteChunks(new ReadSide(database.pool), 1);
   await chunks.refresh();
   const visit = await one<{ id: string; visitor: number }>(
     database.pool,
@@ -143,7 +144,7 @@ test('a writer who began before the sealing is waited for, and one who comes dur
   await writer.query('commit');
   writer.release();
   expect(await sealing).toBe(1);
-  const chunks = new SiteChunks(database.pool, 1);
+  const chunks = new SiteChunks(new ReadSide(database.pool), 1);
   await chunks.refresh();
   expect(chunks.people.record(1, { withViews: false })?.changes.map(({ key }) => key)).toEqual(expect.arrayContaining(['first', 'before']));
   await expectEqual(chunks);
@@ -153,7 +154,7 @@ test('two who seal at once leave one whole day', async () => {
   await database.pool.query(`update sealed_visits set history = null, timelines = null, digests = null, sealed_at = null`);
   await Promise.all([seal(), seal(), seal()]);
   expect((await over()).filter(({ sealed }) => sealed === undefined)).toEqual([]);
-  const chunks = new SiteChunks(database.pool, 1);
+  const chunks = new SiteChunks(new ReadSide(database.pool), 1);
   await chunks.refresh();
   await expectEqual(chunks);
 });
@@ -164,7 +165,7 @@ test.each(['history', 'timelines'])('a damaged day is noticed, read from the raw
     day,
   ]);
   const said = jest.spyOn(console, 'error').mockImplementation(() => undefined);
-  const chunks = new SiteChunks(database.pool, 1);
+  const chunks = new SiteChunks(new ReadSide(database.pool), 1);
   await chunks.refresh();
   await expectEqual(chunks);
   expect(said.mock.calls.join()).toContain(`the sealed day ${day} is damaged`);
@@ -172,7 +173,7 @@ test.each(['history', 'timelines'])('a damaged day is noticed, read from the raw
 });
 
 test('who is erased is gone from what is sealed and from memory', async () => {
-  const chunks = new SiteChunks(database.pool, 1);
+  const chunks = new SiteChunks(new ReadSide(database.pool), 1);
   await chunks.refresh();
   const { visitor, days: of } = await one<{ visitor: number; days: string[] }>(
     database.pool,

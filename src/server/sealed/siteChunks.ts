@@ -7,8 +7,10 @@ import { People } from '@/core/sealed/people';
 import { postingsOfChunk } from '@/core/sealed/postings';
 import type { Slice } from '@/core/sealed/slice';
 import { DAY_MS } from '@/core/time/day';
-import type pg from 'pg';
+import type { Queryable } from '../db/queryable';
 import { many, one } from '../db/queryable';
+import type { ReadSide } from '../db/readSide';
+import { MOST_BEHIND_MS } from '../db/readSide';
 import { AttributesOfVisitors } from './attributes';
 import type { RecordedDay } from './days';
 import { isoDay, recordedDays } from './days';
@@ -17,6 +19,8 @@ import { digestOf } from './seal';
 
 /** A transaction that began before we looked may have ended after: look that much further back. */
 const OVERLAP_MS = 15_000;
+/** A replica may show later what the primary, which was looked at before, showed already; and its clock is another. */
+const REPLICA_OVERLAP_MS = OVERLAP_MS + MOST_BEHIND_MS + 15_000;
 /** Sealed days read at a time. */
 const AT_ONCE = 8;
 /** An open day of which more visitors than this have come anew is read whole. */
@@ -42,7 +46,7 @@ export interface News {
  * `visitor.touched_at`, which the collector sets.
  */
 export class SiteChunks {
-  readonly #db: pg.Pool;
+  readonly #reading: ReadSide;
   readonly #siteId: number;
   readonly #known = new Dictionaries();
   readonly #days = new Map<number, Day>();
@@ -52,11 +56,12 @@ export class SiteChunks {
   /** How often somebody was found to be erased. */
   #erased = 0;
   #people: People | undefined;
+  #news = { everybody: false, isNew: false, changed: new Set<number>() };
 
-  constructor(db: pg.Pool, siteId: number) {
-    this.#db = db;
+  constructor(reading: ReadSide, siteId: number) {
+    this.#reading = reading;
     this.#siteId = siteId;
-    this.#attributes = new AttributesOfVisitors(db, siteId);
+    this.#attributes = new AttributesOfVisitors(siteId);
   }
 
   get known(): Dictionaries {
@@ -104,35 +109,40 @@ export class SiteChunks {
 
   /** Looks for what has come, has been sealed or has gone since the last time; at first everything is new. Undefined where nothing is. */
   async refresh(): Promise<News | undefined> {
-    const began = await this.#clock();
+    // What is found stays noted until it is told: a look that fails halfway, and is begun again elsewhere, loses nothing of it.
+    await this.#reading.read((db) => this.#look(db));
+    const { everybody, isNew, changed } = this.#news;
+    this.#news = { everybody: false, isNew: false, changed: new Set() };
+    if (!everybody && !isNew && changed.size === 0) return undefined;
+    this.#people = undefined;
+    return { visitors: everybody ? 'all' : changed };
+  }
+
+  async #look(db: Queryable): Promise<void> {
+    const began = await clockOf(db);
     const isFirst = this.#lookedAt === 0;
-    const days = await recordedDays(this.#db, this.#siteId);
-    const touched = isFirst ? [] : await this.#touchedSince(this.#lookedAt - OVERLAP_MS);
-    const erased = await this.#loadAttributes(isFirst ? undefined : touched);
-    const changed = new Set<number>();
-    const isNew = await this.#readSealed(days, changed);
+    if (isFirst) this.#news.everybody = true;
+    const days = await recordedDays(db, this.#siteId);
+    const overlap = this.#reading.hasReplica ? REPLICA_OVERLAP_MS : OVERLAP_MS;
+    const touched = isFirst ? [] : await this.#touchedSince(db, this.#lookedAt - overlap);
+    await this.#loadAttributes(db, isFirst ? undefined : touched);
+    const { changed } = this.#news;
+    await this.#readSealed(db, days, changed);
     for (const { dayStart, sealed, lateSince } of days) {
       const day = this.#days.get(dayStart);
       if (day && sealed !== undefined && day.sealed === sealed && lateSince === undefined) continue;
-      if (!day || day.newer.size + touched.length > MOST_NEWER) await this.#readWhole(dayStart, changed);
-      else if (touched.length > 0) await this.#readNewer(day, dayStart, touched, changed);
+      if (!day || day.newer.size + touched.length > MOST_NEWER) await this.#readWhole(db, dayStart, changed);
+      else if (touched.length > 0) await this.#readNewer(db, dayStart, { day, touched, changed });
     }
     const gone = [...this.#days.keys()].filter((dayStart) => !days.some((one) => one.dayStart === dayStart));
     for (const dayStart of gone) this.#days.delete(dayStart);
+    if (gone.length > 0) this.#news.everybody = true;
     this.#lookedAt = began;
-    if (!isFirst && !isNew && !erased && changed.size === 0 && gone.length === 0) return undefined;
-    this.#people = undefined;
-    return { visitors: isFirst || erased || gone.length > 0 ? 'all' : changed };
   }
 
-  /** The database's own, by which visitors are touched. UTC ms. */
-  async #clock(): Promise<number> {
-    return (await one<{ now: number }>(this.#db, `select ms(clock_timestamp())::float8 as now`)).now;
-  }
-
-  async #touchedSince(at: number): Promise<number[]> {
+  async #touchedSince(db: Queryable, at: number): Promise<number[]> {
     const rows = await many<{ id: number }>(
-      this.#db,
+      db,
       `select id from visitor where site_id = $1 and touched_at > at_ms($2)
        union select visitor_id from visit where site_id = $1 and started_at > at_ms($2) - interval '1 day' and last_at > at_ms($2) order by 1`,
       [this.#siteId, at],
@@ -140,24 +150,24 @@ export class SiteChunks {
     return rows.map(({ id }) => id);
   }
 
-  /** Says whether anybody was erased. */
-  async #loadAttributes(visitors: readonly number[] | undefined): Promise<boolean> {
-    if (!visitors || visitors.length > 0) await this.#attributes.load(visitors);
-    if (!visitors) return false;
-    const { people } = await one<{ people: number }>(this.#db, `select count(*)::int as people from visitor where site_id = $1`, [
-      this.#siteId,
-    ]);
-    if (people >= this.#attributes.people) return false;
-    await this.#attributes.load();
+  /** Notices, too, whether anybody was erased. */
+  async #loadAttributes(db: Queryable, visitors: readonly number[] | undefined): Promise<void> {
+    if (!visitors || visitors.length > 0) await this.#attributes.load(db, visitors);
+    if (!visitors) return;
+    const { people } = await one<{ people: number }>(db, `select count(*)::int as people from visitor where site_id = $1`, [this.#siteId]);
+    if (people >= this.#attributes.people) return;
+    await this.#attributes.load(db);
     this.#erased++;
-    return true;
+    this.#news.everybody = true;
   }
 
-  async #readSealed(days: readonly RecordedDay[], changed: Set<number>): Promise<boolean> {
+  async #readSealed(db: Queryable, days: readonly RecordedDay[], changed: Set<number>): Promise<void> {
     const wanted = days.filter(
       ({ dayStart, sealed, lateSince }) => sealed !== undefined && lateSince === undefined && this.#days.get(dayStart)?.sealed !== sealed,
     );
+    if (wanted.length > 0) this.#news.isNew = true;
     await this.#eachPacked(
+      db,
       'history',
       wanted.map(({ dayStart }) => dayStart),
       async (dayStart, sealed, bytes) => {
@@ -165,22 +175,25 @@ export class SiteChunks {
         this.#put(dayStart, { chunk, sealed, newer: new Map() }, changed);
       },
     );
-    return wanted.length > 0;
   }
 
   /** Reads the timelines of the days since (UTC ms) that have not been read. Whoever has no further use of them says so by `dropTimelines`. */
   async readTimelines(since: number): Promise<void> {
+    await this.#reading.read((db) => this.#readTimelines(db, since));
+  }
+
+  async #readTimelines(db: Queryable, since: number): Promise<void> {
     const wanted = [...this.#days]
       .filter(([dayStart, { chunk }]) => dayStart + DAY_MS > since && !chunk.timelines)
       .map(([dayStart]) => dayStart);
-    await this.#eachPacked('timelines', wanted, async (dayStart, sealed, bytes) => {
+    await this.#eachPacked(db, 'timelines', wanted, async (dayStart, sealed, bytes) => {
       const day = this.#days.get(dayStart);
       if (day && day.sealed === sealed) day.chunk.timelines = await unpackTimelines(bytes, this.#known);
     });
     // A day that has been opened or was damaged meanwhile.
     for (const dayStart of wanted) {
       if (this.#days.get(dayStart)?.chunk.timelines) continue;
-      await this.#readWhole(dayStart, new Set());
+      await this.#readWhole(db, dayStart, this.#news.changed);
       this.#people = undefined;
     }
   }
@@ -191,6 +204,7 @@ export class SiteChunks {
   }
 
   async #eachPacked(
+    db: Queryable,
     part: 'history' | 'timelines',
     days: readonly number[],
     work: (dayStart: number, sealed: string, bytes: Uint8Array) => Promise<void>,
@@ -198,7 +212,7 @@ export class SiteChunks {
     for (let from = 0; from < days.length; from += AT_ONCE) {
       // The driver would send the bytes as twice as many hexadecimal digits; base64 is a third shorter and quicker to read.
       const rows = await many<{ day: string; bytes: string; digest: string; sealed: string }>(
-        this.#db,
+        db,
         `select day::text as day, encode(${part}, 'base64') as bytes, encode(digests[$3], 'base64') as digest, sealed_at::text as sealed
            from sealed_visits where site_id = $1 and day = any($2::date[]) and history is not null`,
         [this.#siteId, days.slice(from, from + AT_ONCE).map(isoDay), part === 'history' ? 1 : 2],
@@ -222,15 +236,15 @@ export class SiteChunks {
     console.error(
       `site ${this.#siteId}: the sealed day ${day} is damaged and is made anew: ${cause instanceof Error ? cause.message : String(cause)}`,
     );
-    await this.#db.query(
+    await this.#reading.primary.query(
       `update sealed_visits set history = null, timelines = null, digests = null, sealed_at = null, attempt = attempt + 1
         where site_id = $1 and day = $2 and sealed_at::text = $3`,
       [this.#siteId, day, sealed],
     );
   }
 
-  async #readWhole(dayStart: number, changed: Set<number>): Promise<void> {
-    const chunk = buildChunk(dayStart, await loadSlices(this.#db, this.#siteId, dayStart), this.#known);
+  async #readWhole(db: Queryable, dayStart: number, changed: Set<number>): Promise<void> {
+    const chunk = buildChunk(dayStart, await loadSlices(db, this.#siteId, dayStart), this.#known);
     this.#put(dayStart, { chunk, sealed: undefined, newer: new Map() }, changed);
   }
 
@@ -240,8 +254,12 @@ export class SiteChunks {
     this.#days.set(dayStart, day);
   }
 
-  async #readNewer(day: Day, dayStart: number, touched: readonly number[], changed: Set<number>): Promise<void> {
-    const slices = new Map((await loadSlices(this.#db, this.#siteId, dayStart, touched)).map((slice) => [slice.visitor, slice]));
+  async #readNewer(
+    db: Queryable,
+    dayStart: number,
+    { day, touched, changed }: { day: Day; touched: readonly number[]; changed: Set<number> },
+  ): Promise<void> {
+    const slices = new Map((await loadSlices(db, this.#siteId, dayStart, touched)).map((slice) => [slice.visitor, slice]));
     const had = new Set(day.chunk.visitor);
     for (const visitor of touched) {
       const slice = slices.get(visitor) ?? { visitor, visits: [], changes: [], responses: [] };
@@ -252,6 +270,10 @@ export class SiteChunks {
     day.newerChunk = undefined;
   }
 }
+
+/** The database's own, by which visitors are touched. UTC ms. */
+const clockOf = async (db: Queryable): Promise<number> =>
+  (await one<{ now: number }>(db, `select ms(clock_timestamp())::float8 as now`)).now;
 
 /** Of all arrays of numbers that something holds. */
 export const bytesOf = (columns: object): number =>

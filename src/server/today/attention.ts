@@ -5,6 +5,7 @@ import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import { findCurrentRelease } from '../db/releases';
 import { isReadOnly } from '../db/queryable';
+import type { ReplicaState } from '../db/readSide';
 import { restartsIn } from './restarts';
 import { lastSeen, listFaults, listRefusals } from '../db/sites';
 import { triggeredSince } from '../db/showings';
@@ -19,6 +20,7 @@ export interface Attention {
     | 'address'
     | 'release.none'
     | 'database.readOnly'
+    | 'database.replica'
     | 'process.restarted'
     | 'campaign.silent'
     | 'selector.silent';
@@ -32,7 +34,11 @@ const HOUR_MS = 3_600_000;
 const VISITS_UNTIL_SILENT = 200;
 const SELECTOR_DAYS = 3;
 
-export async function listAttention(db: Queryable, siteId: number, now: number): Promise<Attention[]> {
+export async function listAttention(
+  db: Queryable,
+  siteId: number,
+  { now, replica = { is: 'none' } }: { now: number; replica?: ReplicaState },
+): Promise<Attention[]> {
   const [seen, refusals, faults, release, liveDrafts] = await Promise.all([
     lastSeen(db, siteId),
     listRefusals(db, siteId),
@@ -49,6 +55,16 @@ export async function listAttention(db: Queryable, siteId: number, now: number):
       reason: `It had ended by itself, with ${code}. What visitors sent meanwhile waits in their browsers; ./crindle status and its log say more.`,
       fix: setup('See whether the script is heard'),
     }));
+  if (replica.is === 'away' || replica.is === 'behind')
+    found.unshift({
+      code: 'database.replica',
+      what:
+        replica.is === 'away'
+          ? 'The copy of the database that is read from is away'
+          : `The copy of the database that is read from is ${Math.round(replica.behindMs / 1000)} s behind`,
+      reason: `Everything is read from the main database meanwhile, which has the more to do.${replica.is === 'away' ? ` It said: ${replica.reason}.` : ''}`,
+      fix: setup('See whether the script is heard'),
+    });
   if (await isReadOnly(db))
     found.unshift({
       code: 'database.readOnly',

@@ -82,7 +82,7 @@ async function release(moment: CampaignDocument['rule']['moment']): Promise<void
   await database.pool.query(`update release set published_at = at_ms($2) where site_id = $1`, [site.id, NOW - 1]);
 }
 
-const attention = async (): Promise<string[]> => (await listAttention(database.pool, site.id, NOW)).map(({ code }) => code);
+const attention = async (): Promise<string[]> => (await listAttention(database.pool, site.id, { now: NOW })).map(({ code }) => code);
 
 test('today is compared with the same weekday of the weeks before, and with no other day', async () => {
   for (let nth = 0; nth < 3; nth++) await visit(0);
@@ -119,13 +119,13 @@ test('a script that was never seen, and an address that is turned away', async (
   await noteRefusal(database.pool, site.id, 'address', 'other.example');
   await database.pool.query(`update refused set last_at = at_ms($1)`, [NOW - 1000]);
   await visit(1000);
-  const [item] = await listAttention(database.pool, site.id, NOW);
+  const [item] = await listAttention(database.pool, site.id, { now: NOW });
   expect(item).toMatchObject({ code: 'address', what: 'other.example is turned away', fix: { href: '/setup' } });
 });
 
 test('a database that may not be written is told before everything else', async () => {
   const pool = new pg.Pool({ connectionString: database.url, options: '-c default_transaction_read_only=on', max: 1 });
-  expect((await listAttention(pool, site.id, NOW)).map(({ code }) => code)).toEqual(['database.readOnly', 'script.unseen']);
+  expect((await listAttention(pool, site.id, { now: NOW })).map(({ code }) => code)).toEqual(['database.readOnly', 'script.unseen']);
   await pool.end();
   expect(await attention()).toEqual(['script.unseen']);
 });
@@ -154,7 +154,7 @@ test('a selector that was looked for and matched nothing is named', async () => 
   // Nobody has looked for it yet.
   expect(await attention()).toEqual([]);
   const { view } = await visit(0, { watched: ['#prices'] });
-  expect(await listAttention(database.pool, site.id, NOW)).toMatchObject([
+  expect(await listAttention(database.pool, site.id, { now: NOW })).toMatchObject([
     { code: 'selector.silent', what: 'Nothing on the site matches #prices', fix: { href: '/campaigns/camp_1' } },
   ]);
   await database.pool.query(`insert into signal_piece (site_id, view_id, piece, signals) values ($1, $2, 0, $3)`, [

@@ -6,7 +6,7 @@ import { countShowings } from '@/server/db/showings';
 import { lastAnswer } from '@/server/db/lastAnswers';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadNames } from '@/server/db/recorded';
-import { pool } from '@/server/db/sharedPool';
+import { pool, reading } from '@/server/db/sharedPool';
 import { CampaignTable } from '@/studio/campaigns/CampaignTable';
 import { NewCampaignButton } from '@/studio/campaigns/NewCampaignButton';
 import { Empty } from '@/studio/parts/layout/Empty';
@@ -18,7 +18,7 @@ export default async function CampaignsPage() {
   const { site } = await requireSite();
   const [campaigns, names, counts, release, portfolio] = await Promise.all([
     listCampaigns(pool(), site.id),
-    loadNames(pool(), site.id),
+    reading().read((db) => loadNames(db, site.id)),
     countShowings(pool(), site.id, 30),
     findCurrentRelease(pool(), site.id),
     lastAnswer(pool(), site.id, 'portfolio'),

@@ -6,7 +6,7 @@ import { listCampaigns } from '@/server/db/campaigns';
 import { loadNames } from '@/server/db/recorded';
 import { lastAnswer, segmentKey } from '@/server/db/lastAnswers';
 import { listSegments } from '@/server/db/segments';
-import { pool } from '@/server/db/sharedPool';
+import { pool, reading } from '@/server/db/sharedPool';
 import { segmentsNamedIn } from '@/server/segments/bodies';
 import { Empty } from '@/studio/parts/layout/Empty';
 import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
@@ -23,7 +23,7 @@ export default async function SegmentsPage() {
   const [segments, campaigns, names, sizes, trends] = await Promise.all([
     listSegments(pool(), site.id),
     listCampaigns(pool(), site.id),
-    loadNames(pool(), site.id),
+    reading().read((db) => loadNames(db, site.id)),
     lastAnswer(pool(), site.id, 'sizes'),
     lastAnswer(pool(), site.id, 'trends'),
   ]);

@@ -1,5 +1,5 @@
 import { answer, queryAs } from '@/server/http/api';
-import { pool } from '@/server/db/sharedPool';
+import { pool, reading } from '@/server/db/sharedPool';
 import { todaySchema } from '@/server/http/requests';
 import { listAttention } from '@/server/today/attention';
 import { loadCourses } from '@/server/today/course';
@@ -9,7 +9,10 @@ export async function GET(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const { zone } = queryAs(request, todaySchema);
     const now = Date.now();
-    const [courses, attention] = await Promise.all([loadCourses(pool(), siteId, { zone, now }), listAttention(pool(), siteId, now)]);
+    const [courses, attention] = await Promise.all([
+      loadCourses(pool(), siteId, { zone, now }),
+      listAttention(pool(), siteId, { now, replica: await reading().state() }),
+    ]);
     return { courses, attention };
   });
 }

@@ -1,8 +1,8 @@
 import { issueWords, parseWith } from '@/core/parsing/parse';
 import { termsFromParameters } from '@/core/visits/filter';
 import { answer, Refused } from '@/server/http/api';
-import { listVisits } from '@/server/db/visits';
-import { pool } from '@/server/db/sharedPool';
+import { listSomeVisits } from '@/server/db/visits';
+import { reading } from '@/server/db/sharedPool';
 import { visitsPageSchema } from '@/server/http/requests';
 import { analyse } from '@/server/analysis/analyse';
 
@@ -17,7 +17,6 @@ export async function GET(request: Request) {
     const wrong = [...(page.ok ? [] : page.issues), ...issues];
     if (!page.ok || wrong.length) throw new Refused(422, 'query.shape', wrong.map(issueWords).join('; '), wrong);
     const { ids, ...sizes } = await analyse({ kind: 'visits', site: siteId, terms, ...page.value }, { signal: request.signal });
-    const list = ids.length ? await listVisits(pool(), siteId, { limit: ids.length, visitIds: ids }) : [];
-    return { ...sizes, list };
+    return { ...sizes, list: await listSomeVisits(reading(), siteId, ids) };
   });
 }
