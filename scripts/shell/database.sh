@@ -73,6 +73,10 @@ stop_database() { # cluster
 }
 
 with_database() {
+  if [ -n "${CRINDLE_DATABASE_URL:-}" ]; then
+    "$@"
+    return
+  fi
   choose_data
   [ -s "$DATA/db/secret" ] || fail "There is no data yet in $DATA; run ./crindle demo or ./crindle start first."
   local was_running=yes

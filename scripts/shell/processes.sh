@@ -114,19 +114,24 @@ seed_demo() {
 }
 
 run_everything() { # demo | start | dev, then options
-  local mode=$1 visits=40000 fresh=no detach=no
+  local mode=$1 visits=40000 fresh=no detach=no only=' '
   shift
   while [ $# -gt 0 ]; do
     case "$1" in
       --fresh) fresh=yes ;;
       --detach) detach=yes ;;
       --visits) visits=${2:-}; shift; [[ "$visits" =~ ^[0-9]+$ ]] || fail "--visits wants a whole number, met \"$visits\"." ;;
+      collector | worker | analysis | studio)
+        [ "$mode" = start ] || fail "$mode starts everything; ./crindle start $1 starts one."
+        only="$only$1 "
+        ;;
       *) fail "$mode has no option \"$1\"; see ./crindle help" ;;
     esac
     shift
   done
   prepare_tools run
   choose_data
+  [ "$only" != ' ' ] || only=' collector worker analysis studio '
   if is_running studio && is_running collector && [ $fresh = no ]; then
     say "Crindle is running already."
     print_addresses "$mode"
@@ -136,15 +141,17 @@ run_everything() { # demo | start | dev, then options
   [ "$mode" != dev ] || node scripts/build.mjs >&2
   for name in $SERVICES; do stop_service "$name"; done
   if [ $fresh = yes ]; then
+    [ -z "${CRINDLE_DATABASE_URL:-}" ] || fail "--fresh empties the database in $DATA; CRINDLE_DATABASE_URL names another, which is left as it is."
     stop_database "$DATA/db"
     rm -rf "$DATA/db"
   fi
   [ $detach = yes ] || trap 'say "Stopping"; trap - INT TERM EXIT; stop_everything; exit 0' INT TERM EXIT
-  start_database "$DATA/db" on
+  # A database on another machine is named from outside.
+  [ -n "${CRINDLE_DATABASE_URL:-}" ] || start_database "$DATA/db" on
   node scripts/migrate.mjs >&2
 
   local studio collector worker analysis standins site given=${CRINDLE_COLLECTOR:-} given_analysis=${CRINDLE_ANALYSIS_URL:-}
-  export HOST=127.0.0.1 NODE_ENV=production NEXT_TELEMETRY_DISABLED=1 CRINDLE_RUN=$RUN
+  export HOST=${CRINDLE_HOST:-127.0.0.1} NODE_ENV=production NEXT_TELEMETRY_DISABLED=1 CRINDLE_RUN=$RUN
   CRINDLE_START=$(node -p 'crypto.randomUUID()')
   CRINDLE_ANALYSIS_TOKEN=${CRINDLE_ANALYSIS_TOKEN:-$(node -p 'crypto.randomUUID()')}
   export CRINDLE_START CRINDLE_ANALYSIS_TOKEN
@@ -157,13 +164,13 @@ run_everything() { # demo | start | dev, then options
     [ "$mode" = start ] || seed_demo
   fi
 
-  start_service collector "$collector" node --enable-source-maps dist/server/collector.mjs
-  start_service worker "$worker" node --enable-source-maps dist/server/worker.mjs
-  start_service analysis "$analysis" node --enable-source-maps dist/server/analysis.mjs
+  is_wanted collector && start_service collector "$collector" node --enable-source-maps dist/server/collector.mjs
+  is_wanted worker && start_service worker "$worker" node --enable-source-maps dist/server/worker.mjs
+  is_wanted analysis && start_service analysis "$analysis" node --enable-source-maps dist/server/analysis.mjs
   if [ "$mode" = dev ]; then
-    NODE_ENV=development start_service studio "$studio" node node_modules/next/dist/bin/next dev -H 127.0.0.1 -p "$studio"
-  else
-    start_service studio "$studio" node node_modules/next/dist/bin/next start -H 127.0.0.1 -p "$studio"
+    NODE_ENV=development start_service studio "$studio" node node_modules/next/dist/bin/next dev -H "$HOST" -p "$studio"
+  elif is_wanted studio; then
+    start_service studio "$studio" node node_modules/next/dist/bin/next start -H "$HOST" -p "$studio"
   fi
   if [ "$mode" != start ]; then
     start_service standins "$standins" node --enable-source-maps dist/server/standins.mjs
@@ -171,28 +178,37 @@ run_everything() { # demo | start | dev, then options
     wait_until_it_answers standins "http://127.0.0.1:$standins/health"
     wait_until_it_answers site "http://127.0.0.1:$site/health"
   fi
-  wait_until_it_answers collector "http://127.0.0.1:$collector/health"
+  ! is_wanted collector || wait_until_it_answers collector "http://127.0.0.1:$collector/health"
   if [ "$mode" != start ] && [ "${CRINDLE_VISITORS_PER_MINUTE:-6}" != 0 ]; then
     start_service visitors "$site" node --enable-source-maps dist/server/visitors.mjs
   fi
-  wait_until_it_answers analysis "http://127.0.0.1:$analysis/health"
-  wait_until_it_answers worker "http://127.0.0.1:$worker/health"
-  wait_until_it_answers studio "http://127.0.0.1:$studio/sign-in"
+  ! is_wanted analysis || wait_until_it_answers analysis "http://127.0.0.1:$analysis/health"
+  ! is_wanted worker || wait_until_it_answers worker "http://127.0.0.1:$worker/health"
+  ! is_wanted studio || wait_until_it_answers studio "http://127.0.0.1:$studio/sign-in"
   let_ports_go
   print_addresses "$mode"
   [ $detach = no ] || return 0
   say "Ctrl-C stops everything."
-  while is_running studio; do sleep 0.5; done
+  local first
+  read -r first _ <<<"$only"
+  is_wanted studio && first=studio
+  while is_running "$first"; do sleep 0.5; done
   for name in $SERVICES; do
     if ! is_running "$name" && [ -f "$RUN/$name.pid" ]; then say "The $name ended; its log is $RUN/$name.log"; fi
   done
 }
 
+# For run_everything: whether this machine is to have it.
+is_wanted() { [[ "$only" = *" $1 "* ]]; }
+
 print_addresses() { # mode
-  printf '\n  Studio     http://127.0.0.1:%s\n' "$(cat "$RUN/studio.port")"
+  printf '\n'
+  ! is_running studio || printf '  Studio     http://127.0.0.1:%s\n' "$(cat "$RUN/studio.port")"
   if [ "$1" != start ] && [ -f "$RUN/site.port" ]; then
     printf '  Demo site  http://127.0.0.1:%s\n' "$(cat "$RUN/site.port")"
     printf '  Sign in    ines@tarnhollow.example with the password lantern-col\n'
   fi
-  printf '  Collector  http://127.0.0.1:%s\n\n' "$(cat "$RUN/collector.port")"
+  ! is_running collector || printf '  Collector  http://127.0.0.1:%s\n' "$(cat "$RUN/collector.port")"
+  ! is_running analysis || is_running studio || printf '  Analysis   http://127.0.0.1:%s\n' "$(cat "$RUN/analysis.port")"
+  printf '\n'
 }

@@ -12,7 +12,11 @@ export class AnalysisAway extends Error {
   }
 }
 
-const where = (): string => process.env['CRINDLE_ANALYSIS_URL'] ?? 'http://127.0.0.1:4703';
+/** Each site has its analysis: one of several addresses, by its number, so that nobody keeps what another one keeps. */
+export function analysisOf(site: number, addresses = process.env['CRINDLE_ANALYSIS_URL'] ?? 'http://127.0.0.1:4703'): string {
+  const all = addresses.split(/[\s,]+/).filter(Boolean);
+  return (all[site % all.length] ?? '').replace(/\/$/, '');
+}
 
 /**
  * Gives a task to the process that counts and rehearses; `onPart` gets what is known on the way. Rejects when `signal` ends it.
@@ -47,7 +51,7 @@ class Failed extends Error {}
 
 async function ask(task: Task, signal: AbortSignal): Promise<AsyncIterable<Uint8Array>> {
   const token = process.env['CRINDLE_ANALYSIS_TOKEN'];
-  const response = await fetch(`${where()}/ask`, {
+  const response = await fetch(`${analysisOf(task.site)}/ask`, {
     method: 'POST',
     headers: { 'content-type': 'application/json', ...(token ? { authorization: `Bearer ${token}` } : {}) },
     body: JSON.stringify(task),
