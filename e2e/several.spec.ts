@@ -1,10 +1,12 @@
+import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { expect, test } from '@playwright/test';
 import type { APIRequestContext } from '@playwright/test';
+import { Cluster } from '../src/server/testing/clusters';
 import { newUuid, openItem, pieceItem } from '../src/server/testing/items';
 import type { BatchAnswer, Item } from '../src/core/wire/items';
 import { SecondProcess } from './second';
-import { ask, COLLECTOR, signIn, STUDIO } from './stack';
+import { ask, cli, COLLECTOR, databaseUrl, openStudio, signIn, STUDIO } from './stack';
 
 const BROWSERS = 24;
 const ROUNDS = 25;
@@ -167,5 +169,69 @@ test('a collector hears of a release that another process publishes as it is com
     await post(page.request, STUDIO, '/api/releases', { name, note: '' });
     const hash = await hashNow();
     for (const url of [COLLECTOR, collector.url]) await expect.poll(() => release(url), { intervals: [20] }).toBe(hash);
+  }
+});
+
+test('a site that was moved to another server is worked on as before, and nothing of it is left where it was', async ({ page }) => {
+  test.slow();
+  const nodes = (...words: string[]): string =>
+    execFileSync('node', cli('nodes', ...words), { env: { ...process.env, CRINDLE_DATABASE_URL: databaseUrl() }, encoding: 'utf8' });
+  const north = await Cluster.make(['wal_level=logical']);
+  try {
+    expect(nodes('add', 'north', north.url)).toContain('north can take sites.');
+    await signIn(page, email);
+    const made = (await post(page.request, STUDIO, '/api/segments', {
+      name: 'Made at home',
+      lookback: 30,
+      people: { kind: 'did', event: 'tick', times: { min: 1 } },
+    })) as { id: string };
+    const browser = randomUUID();
+    const open = openItem({ url: 'http://two.example/huts/upper-moss' });
+    const event = (): Item => ({
+      kind: 'event',
+      id: newUuid(),
+      view: open.view,
+      visit: open.visit,
+      at: Date.now(),
+      name: 'tick',
+      props: {},
+    });
+    await deliver([COLLECTOR], browser, [open, event()]);
+    expect(nodes('move', KEY, 'north')).toMatch(/is on north now: \d+ rows/);
+    expect(nodes('list')).toMatch(/north\s+1 sites/);
+    expect(await ask(`select from visitor where site_id = $1`, [siteId])).toEqual([]);
+
+    await deliver([COLLECTOR], browser, [event()]);
+    await openStudio(page, `/segments/${made.id}`);
+    const name = page.getByLabel('Name of the segment');
+    await expect(name).toHaveValue('Made at home');
+    await expect(page.getByRole('region', { name: 'Size' })).toContainText('people now');
+    await name.fill('Renamed on the other server');
+    await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+    for (const [path, words] of [
+      ['/segments', 'Renamed on the other server'],
+      ['/visits', 'Upper Moss'],
+      ['/today', 'Two Of Each'],
+      ['/campaigns', 'No campaigns yet'],
+      ['/leads', 'No leads yet'],
+    ] as const) {
+      await openStudio(page, path);
+      await expect(page.getByText(words).first()).toBeVisible();
+    }
+    await post(page.request, STUDIO, '/api/releases', { name: 'From afar', note: '' });
+    expect(await north.ask('crindle', `select name from release where site_id = $1 order by number desc limit 1`, [siteId])).toEqual([
+      { name: 'From afar' },
+    ]);
+    expect(await north.ask('crindle', `select name from segment where site_id = $1`, [siteId])).toEqual([
+      { name: 'Renamed on the other server' },
+    ]);
+
+    expect(nodes('move', KEY, 'home')).toMatch(/is on home now/);
+    await deliver([COLLECTOR], browser, [event()]);
+    expect(await ask(`select name from segment where site_id = $1`, [siteId])).toEqual([{ name: 'Renamed on the other server' }]);
+    expect(await north.ask('crindle', `select from visitor where site_id = $1`, [siteId])).toEqual([]);
+  } finally {
+    await ask(`delete from node`).catch(() => undefined);
+    north.remove();
   }
 });

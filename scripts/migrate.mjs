@@ -8,21 +8,31 @@ if (!databaseUrl) {
   process.exit(1);
 }
 
-const applied = await runner({
-  databaseUrl,
-  dir: new URL('../db/migrations', import.meta.url).pathname,
-  migrationsTable: 'migration',
-  direction: 'up',
-  log: () => undefined,
-});
-for (const { name } of applied) console.log(`  migrated ${name}`);
-
-const client = new pg.Client({ connectionString: databaseUrl });
-await client.connect();
-for (const months of [-2, -1, 0, 1]) {
-  // Without one the default partition takes its rows, until it can be made: no reason not to start.
-  await client
-    .query(`select add_partitions((now() + make_interval(months => $1))::date)`, [months])
-    .catch((cause) => console.error(`  the partitions of a month could not be made: ${cause.message}`));
+/** Gives the servers that it names in turn. */
+async function migrate(url, where) {
+  const applied = await runner({
+    databaseUrl: url,
+    dir: new URL('../db/migrations', import.meta.url).pathname,
+    migrationsTable: 'migration',
+    direction: 'up',
+    log: () => undefined,
+  });
+  for (const { name } of applied) console.log(`  migrated ${name}${where}`);
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  for (const months of [-2, -1, 0, 1]) {
+    // Without one the default partition takes its rows, until it can be made: no reason not to start.
+    await client
+      .query(`select add_partitions((now() + make_interval(months => $1))::date)`, [months])
+      .catch((cause) => console.error(`  the partitions of a month could not be made: ${cause.message}`));
+  }
+  const { rows } = await client.query(`select name, url from node order by name`);
+  await client.end();
+  return rows;
 }
-await client.end();
+
+// A node that is away keeps its sites to itself, and nothing else from starting.
+for (const { name, url } of await migrate(databaseUrl, ''))
+  await migrate(url, ` of ${name}`).catch((cause) =>
+    console.error(`  the node ${name} could not be brought to the newest: ${cause.message}`),
+  );

@@ -4,13 +4,15 @@ import { createMetrics } from '@/server/collector/metrics';
 import { cached } from '@/server/collector/cached';
 import { createPace } from '@/server/collector/pace';
 import { createWriter } from '@/server/collector/writer';
-import { createPool } from '@/server/db/pool';
+import { Directory } from '@/server/db/directory';
+import { createPool, nodePool } from '@/server/db/pool';
 
 const pool = createPool();
 const metrics = createMetrics();
-const writer = createWriter(pool, metrics);
+const directory = new Directory(pool, (url) => nodePool(url));
+const writer = createWriter(directory, metrics);
 const pace = createPace();
-const known = cached({ ms: () => 1000, load: (key: string) => loadKnown(pool, key) });
+const known = cached({ ms: () => 1000, load: (key: string) => loadKnown(directory, key) });
 const nowhere = () => Promise.resolve(undefined);
 
 export async function POST(request: Request): Promise<Response> {
@@ -25,7 +27,7 @@ export async function POST(request: Request): Promise<Response> {
   };
   try {
     return Response.json(
-      await collect(sent, { pool, known, locate: nowhere, askWeather: nowhere, writer, metrics, clock: Date.now, pace }),
+      await collect(sent, { directory, known, locate: nowhere, askWeather: nowhere, writer, metrics, clock: Date.now, pace }),
     );
   } catch (cause) {
     if (cause instanceof Turned) return Response.json({ error: { code: cause.code, message: cause.message } }, { status: cause.status });

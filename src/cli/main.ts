@@ -10,6 +10,7 @@ import { describeFile, lintFile } from './documents';
 import { evaluateFolder } from './evaluate';
 import { exportCommand, importCommand } from './exchange';
 import { importLogCommand } from './importLogFile';
+import { nodesCommand } from './nodes';
 import { readOptions, required, Usage, wholeNumber } from './options';
 import { rehearseCommand } from './rehearse';
 
@@ -33,6 +34,8 @@ async function run(): Promise<void> {
       return printJson(await countCommand(words));
     case 'rehearse':
       return printJson(await rehearseCommand(words));
+    case 'nodes':
+      return nodesCommand(words, print);
     case 'export':
       return exportCommand(words, print);
     case 'import':

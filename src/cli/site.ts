@@ -1,17 +1,27 @@
-import type pg from 'pg';
-import { createPool } from '@/server/db/pool';
+import { Directory } from '@/server/db/directory';
+import type { Database } from '@/server/db/directory';
+import { createPool, nodePool } from '@/server/db/pool';
 import type { Site } from '@/server/db/sites';
-import { findSiteByKey } from '@/server/db/sites';
+import { findSite, findSiteByKey } from '@/server/db/sites';
 import { required, Usage } from './options';
 
-/** Opens the database for a command about the site with a key, and closes it again. */
-export async function withSite<T>(key: string | undefined, work: (pool: pg.Pool, site: Site) => Promise<T>): Promise<T> {
-  const pool = createPool();
-  try {
-    const site = await findSiteByKey(pool, required('--site', key));
+/** Opens the database for a command about the site with a key, on whichever server it is, and closes it again. */
+export async function withSite<T>(key: string | undefined, work: (pool: Database, site: Site) => Promise<T>): Promise<T> {
+  return withDirectory(async (directory) => {
+    const named = await findSiteByKey(directory.home, required('--site', key));
+    const pool = named && directory.of(named.id);
+    const site = pool && (await findSite(pool, named.id));
     if (!site) throw new Usage(`--site: met ${key}, expected the key of a site`);
-    return await work(pool, site);
+    return work(pool, site);
+  });
+}
+
+export async function withDirectory<T>(work: (directory: Directory) => Promise<T>): Promise<T> {
+  const home = createPool(10, { isDirect: true });
+  const directory = new Directory(home, (url) => nodePool(url));
+  try {
+    return await work(directory);
   } finally {
-    await pool.end();
+    await Promise.all([home.end(), directory.end()]);
   }
 }

@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { signOutAction } from '@/app/sign-in/actions';
 import { requireSite } from '@/server/auth/current';
 import { lastSeen } from '@/server/db/sites';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { prepareRelease } from '@/server/releases/publish';
 import { analyse } from '@/server/analysis/analyse';
 import { Frame } from '@/studio/frame/Frame';
@@ -15,7 +15,7 @@ export default async function StudioLayout({ children }: { children: ReactNode }
   const { member, site } = await requireSite();
   // Whoever opens the studio will soon count or rehearse: the first question need not wait for the loading.
   analyse({ kind: 'warm', site: site.id }).catch((cause: unknown) => console.error(cause));
-  const [seen, next] = await Promise.all([lastSeen(pool(), site.id), prepareRelease(pool(), site.id)]);
+  const [seen, next] = await Promise.all([lastSeen(poolOf(site.id), site.id), prepareRelease(poolOf(site.id), site.id)]);
   const guide = stepFromPreference((await cookies()).get(GUIDE_COOKIE)?.value);
   return (
     <Providers>

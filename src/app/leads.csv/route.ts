@@ -2,7 +2,7 @@ import { Readable } from 'node:stream';
 import { stringify } from 'csv-stringify';
 import { requireMember } from '@/server/auth/current';
 import { eachLead } from '@/server/db/leads';
-import { reading } from '@/server/db/sharedPool';
+import { readingOf } from '@/server/db/sharedPool';
 
 /** Leads as CSV (RFC 4180), sent as they are read. */
 export async function GET() {
@@ -20,7 +20,7 @@ export async function GET() {
 }
 
 async function* rows(siteId: number) {
-  for await (const { at, email, campaign, campaignId, url, fields } of eachLead(await reading().caughtUp(), siteId))
+  for await (const { at, email, campaign, campaignId, url, fields } of eachLead(await (await readingOf(siteId)).caughtUp(), siteId))
     yield [at.toISOString(), email, campaign ?? campaignId, url, JSON.stringify(fields)].map(harmless);
 }
 

@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { v7 } from 'uuid';
 import type { BatchAnswer } from '@/core/wire/items';
 import { packSignals } from '@/core/wire/pack';
-import { tasks } from '@/server/jobs/tasks';
+import { workerTask } from '@/server/testing/workerTask';
 import { freePort } from '@/server/testing/freePort';
 import { ROOT, startCollector } from '../ground';
 import { sized } from '../sized';
@@ -63,12 +63,8 @@ export async function runClocks(): Promise<Wrongs> {
 
   // A new start, and the worker's rounds.
   execFileSync('node', ['scripts/migrate.mjs'], { cwd: ROOT, env: { ...process.env, CRINDLE_DATABASE_URL: url }, stdio: 'ignore' });
-  const helpers = {
-    query: (sql: string, values?: unknown[]) => pool.query(sql, values),
-    logger: { info: () => undefined, error: (text: string) => wrongs.push(text) },
-  };
-  for (const name of ['housekeeping', 'close-visits'])
-    await Promise.resolve(tasks[name]?.(undefined, helpers as never)).catch((cause: unknown) => wrongs.push(`${name}: ${String(cause)}`));
+  for (const name of ['housekeeping', 'close-visits'] as const)
+    await workerTask(name, pool, (text) => wrongs.push(text)).catch((cause: unknown) => wrongs.push(`${name}: ${String(cause)}`));
   const { rows } = await pool.query<{ what: string; times: number }>(
     `select 'page views outside of the last month and the next hour' as what, count(*)::int as times from page_view
       where at < now() - interval '31 days' or at > now() + interval '1 hour'

@@ -1,6 +1,8 @@
 // The entry of a thread that counts and rehearses: apart, so that the process answers while it thinks.
 import { parentPort, workerData } from 'node:worker_threads';
-import { createPool, createReadSide } from '../db/pool';
+import { Directory } from '../db/directory';
+import { createPool, createReadSide, nodePool } from '../db/pool';
+import { ReadSide } from '../db/readSide';
 import { Memories } from './memories';
 import type { FromThread, ToThread } from './task';
 import { Turns } from './turns';
@@ -8,10 +10,18 @@ import { work } from './work';
 
 const port = parentPort;
 if (!port) throw new Error('This is a thread of the analysis, not a program');
-const reading = createReadSide(createPool(3), 3);
+const pool = createPool(3);
+const directory = new Directory(pool, (url) => nodePool(url, { max: 3 }));
+const home = createReadSide(pool, 3);
 const { megabytes } = workerData as { megabytes: number };
-const memories = new Memories(reading, megabytes * 1_000_000);
+const memories = new Memories(readingOf, megabytes * 1_000_000);
 const turns = new Turns();
+
+async function readingOf(site: number): Promise<ReadSide> {
+  const server = await directory.find(site);
+  return server.name === undefined ? home : new ReadSide(server.pool);
+}
+
 /** Tasks that are being carried out, and whether somebody waits for them still. */
 const wanted = new Map<number, boolean>();
 const EVERY_MS = 150;
@@ -20,7 +30,7 @@ const say = (message: FromThread): void => port.postMessage(message);
 async function carryOut({ id, task }: Extract<ToThread, { task: unknown }>): Promise<void> {
   let last: unknown;
   let saidAt = -Infinity;
-  for await (const part of work(memories.of(task.site), task)) {
+  for await (const part of work(await memories.of(task.site), task)) {
     last = part ?? last;
     // The first is wanted at once, the others not more often than anyone can look.
     if (part !== undefined && performance.now() - saidAt > EVERY_MS) {

@@ -4,17 +4,20 @@ import { SiteMemory } from './site';
 
 /** The sites that a thread keeps, within a budget in bytes: what was used least is forgotten first, and read again when somebody asks. */
 export class Memories {
-  readonly #reading: ReadSide;
+  readonly #readingOf: (site: number) => Promise<ReadSide>;
   readonly #budget: number;
   readonly #sites = new LRUCache<number, SiteMemory>({ max: 100_000 });
 
-  constructor(reading: ReadSide, budget: number) {
-    this.#reading = reading;
+  constructor(readingOf: (site: number) => Promise<ReadSide>, budget: number) {
+    this.#readingOf = readingOf;
     this.#budget = budget;
   }
 
-  of(site: number): SiteMemory {
-    const memory = this.#sites.get(site) ?? new SiteMemory(this.#reading, site);
+  /** A site that has been moved to another server is read anew. */
+  async of(site: number): Promise<SiteMemory> {
+    const reading = await this.#readingOf(site);
+    const known = this.#sites.get(site);
+    const memory = known?.isOf(reading) ? known : new SiteMemory(reading, site);
     this.#sites.set(site, memory);
     return memory;
   }

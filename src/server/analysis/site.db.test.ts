@@ -65,18 +65,18 @@ test('under a small budget sites and days that were used least are forgotten, an
   const other = (
     await one<{ id: number }>(database.pool, `insert into site (key, name, addresses) values ('othersite1', 'Other', '{}') returning id`)
   ).id;
-  const memories = new Memories(new ReadSide(database.pool), 1);
-  const first = memories.of(1);
+  const memories = new Memories(() => Promise.resolve(new ReadSide(database.pool)), 1);
+  const first = await memories.of(1);
   const sizes = await ask(first, { kind: 'sizes', site: 1, segments: [{ lookback: 90, people: { all: [] } }] });
   for (const days of [90, 30] as const) await first.stage(days);
   const before = first.bytes;
   memories.trim();
-  expect([memories.sites, memories.of(1) === first, first.bytes < before]).toEqual([[1], true, true]);
+  expect([memories.sites, (await memories.of(1)) === first, first.bytes < before]).toEqual([[1], true, true]);
   expect(first.forgetSome()).toBeUndefined();
-  await memories.of(other).counting();
+  await (await memories.of(other)).counting();
   memories.trim();
   expect(memories.sites).toEqual([other]);
-  expect(await ask(memories.of(1), { kind: 'sizes', site: 1, segments: [{ lookback: 90, people: { all: [] } }] })).toEqual(sizes);
+  expect(await ask(await memories.of(1), { kind: 'sizes', site: 1, segments: [{ lookback: 90, people: { all: [] } }] })).toEqual(sizes);
   expect(sizes[0]?.people).toBeGreaterThan(10);
 });
 

@@ -93,6 +93,10 @@ export class SiteMemory {
     this.#chunks = new SiteChunks(reading, siteId);
   }
 
+  isOf(reading: ReadSide): boolean {
+    return reading.primary === this.#reading.primary;
+  }
+
   /** What it keeps, in bytes. */
   get bytes(): number {
     return this.#chunks.bytes + [...this.#columnBytes.values()].reduce((sum, bytes) => sum + bytes, 0);

@@ -4,7 +4,7 @@ import { cache } from 'react';
 import type { Member } from '../db/members';
 import type { Site } from '../db/sites';
 import { findSite } from '../db/sites';
-import { pool } from '../db/sharedPool';
+import { pool, poolOf } from '../db/sharedPool';
 import { memberOf } from './signIn';
 
 export const SESSION_COOKIE = 'crindle_session';
@@ -21,7 +21,7 @@ export async function requireMember(): Promise<Member> {
 
 export async function requireSite(): Promise<{ member: Member; site: Site }> {
   const member = await requireMember();
-  const site = await findSite(pool(), member.siteId);
+  const site = await findSite(poolOf(member.siteId), member.siteId);
   if (!site) redirect('/sign-in');
   return { member, site };
 }

@@ -1,17 +1,17 @@
 import type { Signing } from './signature';
 import { isbot } from 'isbot';
 import { LRUCache } from 'lru-cache';
-import type pg from 'pg';
 import { parseWith, issueWords } from '@/core/parsing/parse';
 import type { BatchAnswer, ItemAnswer } from '@/core/wire/items';
 import { batchSchema, itemSchema } from '@/core/wire/items';
 import { DAY_MS } from '@/core/time/day';
 import { storable } from './storable';
 import type { AskWeather } from '../connections/services';
+import type { Directory } from '../db/directory';
 import type { CurrentRelease } from '../db/releases';
 import { findCurrentRelease } from '../db/releases';
 import type { Site } from '../db/sites';
-import { findSigning, findSiteByKey, noteRefusal } from '../db/sites';
+import { findSite, findSigning, findSiteByKey, noteRefusal } from '../db/sites';
 import type { Locate } from '../location/locate';
 import { deviceOf } from './device';
 import type { Metrics } from './metrics';
@@ -39,7 +39,7 @@ export interface IncomingRequest {
 }
 
 export interface CollectTools {
-  readonly pool: pg.Pool;
+  readonly directory: Directory;
   readonly known: (key: string) => Promise<KnownSite | undefined>;
   readonly locate: Locate;
   readonly askWeather: AskWeather;
@@ -66,8 +66,11 @@ export class Turned extends Error {
   }
 }
 
-export async function loadKnown(pool: pg.Pool, key: string): Promise<KnownSite | undefined> {
-  const site = await findSiteByKey(pool, key);
+export async function loadKnown(directory: Directory, key: string): Promise<KnownSite | undefined> {
+  const named = await findSiteByKey(directory.home, key);
+  const pool = named && directory.of(named.id);
+  // What stands at home of a site that is elsewhere is as old as its move.
+  const site = pool && (await findSite(pool, named.id));
   if (!site) return undefined;
   const [current, signing] = await Promise.all([findCurrentRelease(pool, site.id), findSigning(pool, site.id)]);
   return { site, current, signing };
@@ -75,7 +78,7 @@ export async function loadKnown(pool: pg.Pool, key: string): Promise<KnownSite |
 
 /** Takes a batch of items; resolves once what it answers for is committed. Throws `Turned`, `Busy`, and what the database throws. */
 export async function collect(sent: IncomingRequest, tools: CollectTools): Promise<BatchAnswer> {
-  const { pool, known, locate, askWeather, writer, metrics, clock, pace } = tools;
+  const { directory, known, locate, askWeather, writer, metrics, clock, pace } = tools;
   const body = parseBody(sent.body);
   if (body === undefined) throw new Turned(400, 'body.notJson', 'The body is not JSON');
   const batch = parseWith(batchSchema, body);
@@ -84,6 +87,7 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
   const found = await known(key);
   if (!found) throw new Turned(404, 'site.unknown', `No site has the key ${key}`);
   const { site, current } = found;
+  const pool = directory.of(site.id);
   if (isRobot(sent.userAgent)) {
     await noteRefusal(pool, site.id, 'robot', sent.userAgent);
     return { items: items.map(() => ({ ok: true })), now: clock() };

@@ -1,15 +1,14 @@
 // What a page with a wrong clock, a stranger's program or a database in trouble may bring.
 import { connect } from 'node:net';
-import type { Helpers } from 'graphile-worker';
 import pg from 'pg';
 import { DAY_MS } from '@/core/time/day';
 import { one } from '../db/queryable';
 import { listRefusals } from '../db/sites';
 import { loadVisitors } from '../db/visitors';
-import { tasks } from '../jobs/tasks';
 import type { CollectorUnderTest } from '../testing/collectorUnderTest';
 import { batchOf, collectorOn, collectorUnderTest, NOW, opened as open, post } from '../testing/collectorUnderTest';
 import type { openItem } from '../testing/items';
+import { workerTask } from '../testing/workerTask';
 import { newUuid, pieceItem, showingItem } from '../testing/items';
 import { eventually } from '../testing/eventually';
 
@@ -52,12 +51,14 @@ describe('ids of an odd clock', () => {
       [tested.site.id],
     );
     const said: string[] = [];
-    const helpers = {
-      query: (sql: string, values: unknown[]) =>
-        sql.includes('add_partitions') ? Promise.reject(new Error('partition is in the way')) : tested.database.pool.query(sql, values),
-      logger: { info: () => undefined, error: (words: string) => said.push(words) },
-    } as unknown as Helpers;
-    await expect(tasks['housekeeping']?.({}, helpers as never)).rejects.toThrow('2 of 8 tasks failed');
+    const { pool } = tested.database;
+    const query = pool.query.bind(pool);
+    const failing = jest
+      .spyOn(pool, 'query')
+      .mockImplementation(((sql: string, values: unknown[]) =>
+        sql.includes('add_partitions') ? Promise.reject(new Error('partition is in the way')) : query(sql, values)) as never);
+    await expect(workerTask('housekeeping', pool, (words) => said.push(words))).rejects.toThrow('2 of 8 tasks failed');
+    failing.mockRestore();
     expect(said).toHaveLength(2);
     expect(await rows(`select from trash where id = 'old'`)).toEqual([]);
   });
@@ -133,8 +134,7 @@ describe('values that no database can hold', () => {
       `update visit set last_at = now() - interval '1 hour', started_at = now() - interval '2 hours' where id = $1`,
       [first.visit],
     );
-    const helpers = { query: (sql: string) => tested.database.pool.query(sql) } as unknown as Helpers;
-    await tasks['close-visits']?.({}, helpers as never);
+    await workerTask('close-visits', tested.database.pool);
     expect(await rows(`select views, engaged_ms, closed_at is not null as closed from visit where id = $1`, first.visit)).toEqual([
       { views: 2, engaged_ms: 2 ** 31 - 1, closed: true },
     ]);

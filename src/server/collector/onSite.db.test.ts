@@ -10,11 +10,11 @@ import { many, one } from '../db/queryable';
 import type { Site } from '../db/sites';
 import { createSite, listFaults, listRefusals, setSigning } from '../db/sites';
 import { loadVisitors } from '../db/visitors';
-import { tasks } from '../jobs/tasks';
 import { publish } from '../releases/publish';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid, openItem, pieceItem, showingItem } from '../testing/items';
+import { workerTask } from '../testing/workerTask';
 import { createCollector } from './server';
 
 const DESKTOP = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
@@ -259,8 +259,7 @@ test('a visit without activity for half an hour is closed with what it came to, 
   const open = openItem({ at, visitAt: at });
   const browser = newUuid();
   await post([open, pieceItem(open)], { browser });
-  const helpers = { query: (sql: string, values?: unknown[]) => database.pool.query(sql, values), logger: { info: () => undefined } };
-  const close = () => tasks['close-visits']?.({}, helpers as never);
+  const close = () => workerTask('close-visits', database.pool);
   const stored = () =>
     one(database.pool, `select closed_at is not null as closed, views, engaged_ms from visit where id = $1`, [open.visit]);
   await close();

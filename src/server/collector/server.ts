@@ -2,6 +2,8 @@ import rateLimit from '@fastify/rate-limit';
 import Fastify from 'fastify';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type pg from 'pg';
+import { Directory, SiteMoving } from '../db/directory';
+import { nodePool } from '../db/pool';
 import type { Outage } from '../db/queryable';
 import { isUnstorable, outageOf } from '../db/queryable';
 import type { Announcements } from '../db/announcements';
@@ -37,6 +39,8 @@ const FOR_ANYBODY = {
 
 export interface CollectorOptions {
   readonly pool: pg.Pool;
+  /** A pool of a server that has whole sites. */
+  readonly nodes?: (url: string) => pg.Pool;
   readonly parts: PageParts;
   readonly locate?: Locate;
   readonly askWeather?: AskWeather;
@@ -64,6 +68,7 @@ export async function createCollector({
   askWeather = () => Promise.resolve(undefined),
   metrics = createMetrics(),
   listen,
+  nodes = (url) => nodePool(url),
   clock = Date.now,
   slowestMs = 10_000,
   metricsToken,
@@ -77,13 +82,14 @@ export async function createCollector({
     http: { headersTimeout: slowestMs, connectionsCheckingInterval: Math.min(1000, slowestMs) },
   });
   const health = createHealth(pool, clock);
-  const writer = createWriter(pool, metrics);
+  const directory = new Directory(pool, nodes);
+  const writer = createWriter(directory, metrics);
   const pace = createPace();
   const announcements: Announcements | undefined =
     listen && listenForAnnouncements(pool, { connect: listen, heard: (site) => known.forget(site) });
   const known = cached<KnownSite | undefined>({
     ms: () => (announcements?.isSure() ? KEPT_MS : KEPT_UNSURE_MS),
-    load: (key) => loadKnown(pool, key),
+    load: (key) => loadKnown(directory, key),
     now: clock,
   });
 
@@ -136,7 +142,9 @@ export async function createCollector({
     const { params } = request;
     const found = await known(params.key);
     const document =
-      found?.current?.hash === params.hash ? found.current.document : found && (await findReleaseByHash(pool, found.site.id, params.hash));
+      found?.current?.hash === params.hash
+        ? found.current.document
+        : found && (await findReleaseByHash(directory.of(found.site.id), found.site.id, params.hash));
     if (!document) return answerError(reply, 404, 'release.unknown', 'No release has that hash');
     return compressed(
       request,
@@ -148,7 +156,7 @@ export async function createCollector({
     );
   });
   server.post('/c', async (request, reply) => {
-    const answer = await collect(sentBy(request), { pool, known, locate, askWeather, writer, metrics, clock, pace });
+    const answer = await collect(sentBy(request), { directory, known, locate, askWeather, writer, metrics, clock, pace });
     health.wrote(answer);
     return reply.send(answer);
   });
@@ -160,6 +168,7 @@ export async function createCollector({
   server.addHook('onClose', async () => {
     await writer.drain();
     await announcements?.end();
+    await directory.end();
   });
   return server;
 }
@@ -197,6 +206,7 @@ function answerFailure(reply: FastifyReply, cause: unknown): FastifyReply {
   if (status === 429) return answerError(reply, 429, 'rate.exceeded', 'Too many requests from this address; wait a minute');
   if (status >= 400 && status < 500) return answerError(reply, status, 'request.bad', (cause as Error).message);
   if (cause instanceof Turned) return answerError(reply, cause.status, cause.code, cause.message);
+  if (cause instanceof SiteMoving) return answerError(reply.header('retry-after', RETRY_SECONDS), 503, cause.code, cause.message);
   if (cause instanceof Busy)
     return answerError(
       reply.header('retry-after', RETRY_SECONDS),

@@ -1,5 +1,6 @@
 import type pg from 'pg';
 import type { Item, ItemAnswer } from '@/core/wire/items';
+import type { Directory, Server } from '../db/directory';
 import { withTransaction } from '../db/pool';
 import { isTransient, isUnavailable, isUnstorable, violates } from '../db/queryable';
 import type { CurrentRelease } from '../db/releases';
@@ -52,17 +53,22 @@ export interface Writer {
 }
 
 /** Writes what many requests bring together in few transactions, some at a time; senders have their turns. */
-export function createWriter(pool: pg.Pool, metrics: Metrics): Writer {
+export function createWriter(directory: Directory, metrics: Metrics): Writer {
   const queue = new FairQueue<Waiting>({ most: MOST_WAITING, mostOfOne: MOST_WAITING_OF_ONE });
   const running = new Set<Promise<void>>();
-  const store: Store = { pool, numbers: new VisitorNumbers(pool) };
+  const stores = new Map<pg.Pool, Store>();
+  const storeOf = ({ pool }: Server): Store => {
+    const store = stores.get(pool) ?? { pool, numbers: new VisitorNumbers(pool) };
+    stores.set(pool, store);
+    return store;
+  };
 
   async function run(): Promise<void> {
     await new Promise((resolve) => setTimeout(resolve, GATHER_MS));
     for (let group = queue.take(MOST_TOGETHER); group.length > 0; group = queue.take(MOST_TOGETHER)) {
       metrics.waiting.set(queue.items);
       const stop = metrics.writeSeconds.startTimer();
-      await writeGroup(store, group).finally(stop);
+      await writeByServer(directory, group, storeOf).finally(stop);
       metrics.groups.observe(group.reduce((sum, { entries }) => sum + entries.length, 0));
     }
   }
@@ -86,6 +92,23 @@ export function createWriter(pool: pg.Pool, metrics: Metrics): Writer {
       while (running.size) await Promise.all(running);
     },
   };
+}
+
+/** Where each site is at this moment; whoever's site is being moved is told so. */
+async function writeByServer(directory: Directory, group: readonly Waiting[], storeOf: (server: Server) => Store): Promise<void> {
+  const groups = new Map<Store, Waiting[]>();
+  for (const waiting of group) {
+    const [first] = waiting.entries;
+    try {
+      const store = storeOf(await directory.findToWrite(first?.sender.site.id ?? 0));
+      const own = groups.get(store) ?? [];
+      own.push(waiting);
+      groups.set(store, own);
+    } catch (cause) {
+      waiting.reject(cause);
+    }
+  }
+  await Promise.all([...groups].map(([store, own]) => writeGroup(store, own)));
 }
 
 interface Store {

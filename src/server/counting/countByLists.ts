@@ -4,7 +4,7 @@ import type { CountingNeeds } from '@/core/counting/needs';
 import { countingNeeds, everything, pagesNeeded } from '@/core/counting/needs';
 import type { VisitorRecord } from '@/core/history/record';
 import type { SegmentBody } from '@/core/people/subject';
-import type pg from 'pg';
+import type { Database } from '../db/directory';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import { eachChunk } from '../db/visitors';
@@ -18,7 +18,7 @@ export interface Count {
 }
 
 /** What a count at an instant needs, in memory. With the needs of `everything` it serves any number of segments. */
-export async function loadCounting(db: pg.Pool, siteId: number, now: number, needs: CountingNeeds = everything): Promise<CountingInput> {
+export async function loadCounting(db: Database, siteId: number, now: number, needs: CountingNeeds = everything): Promise<CountingInput> {
   const known = {
     sets: await loadPageSets(db, siteId),
     segments: await segmentBodies(db, siteId),
@@ -55,7 +55,7 @@ async function loadVisitStarts(db: Queryable, siteId: number): Promise<CountingI
 }
 
 /** How many visitors a segment holds at an instant (UTC ms), from posting lists. Exact. */
-export async function countByLists(db: pg.Pool, siteId: number, segment: SegmentBody, now: number): Promise<Count> {
+export async function countByLists(db: Database, siteId: number, segment: SegmentBody, now: number): Promise<Count> {
   const needs = countingNeeds(segment, await segmentBodies(db, siteId));
   return tally(judgeEveryone(segment, await loadCounting(db, siteId, now, needs)));
 }

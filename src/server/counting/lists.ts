@@ -1,7 +1,7 @@
 import type { DayPostings, ViewRow } from '@/core/counting/postings';
 import { postingsOf } from '@/core/counting/postings';
 import type { Page } from '@/core/pages/address';
-import type pg from 'pg';
+import type { Database } from '../db/directory';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
@@ -27,14 +27,14 @@ const cached = new Map<string, DayPostings>();
  * Every day of a site with page views up to the end of the day of `today` (UTC ms): the days before it as sealed (sealing
  * those that are not yet), that day itself from the raw rows. Later days are not looked at, sealed or not.
  */
-export async function loadDays(db: pg.Pool, siteId: number, today: number): Promise<DayPostings[]> {
+export async function loadDays(db: Database, siteId: number, today: number): Promise<DayPostings[]> {
   await sealPastDays(db, siteId, today);
   return [...(await sealedDays(db, siteId, today)), ...(await loadToday(db, siteId, today))];
 }
 
 /** The same with the views of some pages only, and without measures. Days that are in memory anyway are given whole. */
 export async function loadSomeOfDays(
-  db: pg.Pool,
+  db: Database,
   siteId: number,
   today: number,
   wanted: (pages: readonly (Page | undefined)[]) => boolean[],
@@ -85,7 +85,7 @@ const midnight = (at: number): number => Math.floor(at / DAY_MS) * DAY_MS;
 const dayOf = (at: number): string => new Date(at).toISOString().slice(0, 10);
 
 /** Seals the days before today that have page views and are not sealed. May run twice: the second finds nothing to do. */
-export async function sealPastDays(db: pg.Pool, siteId: number, today: number): Promise<number> {
+export async function sealPastDays(db: Database, siteId: number, today: number): Promise<number> {
   const open = await many<{ day: string }>(
     db,
     `select distinct (at at time zone 'UTC')::date::text as day from page_view

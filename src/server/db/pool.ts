@@ -32,6 +32,10 @@ export function createReadSide(primary: pg.Pool, max = 10): ReadSide {
   return new ReadSide(primary, url ? poolOf(url, { max, isPooled: false }) : undefined);
 }
 
+/** A server that has whole sites, by the address that the directory has. */
+export const nodePool = (url: string, { max = 10, lockMs }: { max?: number; lockMs?: number } = {}): pg.Pool =>
+  poolOf(url, { max, lockMs, isPooled: false });
+
 function poolOf(
   connectionString: string,
   { max, lockMs, isPooled }: { max: number; lockMs?: number | undefined; isPooled: boolean },
@@ -52,7 +56,7 @@ function poolOf(
 export const createListener = (): pg.Client =>
   new pg.Client({ connectionString: directUrl() ?? process.env['CRINDLE_DATABASE_URL'], keepAlive: true });
 
-export async function withTransaction<T>(pool: pg.Pool, work: (tx: Queryable) => Promise<T>): Promise<T> {
+export async function withTransaction<T>(pool: Pick<pg.Pool, 'connect'>, work: (tx: Queryable) => Promise<T>): Promise<T> {
   const client = await pool.connect();
   let broken: Error | undefined;
   // A connection that breaks between two statements says so by an event, which nobody hears while it is lent out.

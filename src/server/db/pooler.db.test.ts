@@ -84,9 +84,13 @@ test('collectors write through it what they acknowledge, and hear past it what i
   await setPrivacy(pool, site.id, { consent: 'asked', keptParameters: [] });
   for (const port of ports) {
     await eventually(async () => {
-      const { visitors: had } = await one<{ visitors: number }>(pool, `select count(*)::int as visitors from visitor where site_id = $1`, [site.id]);
+      const { visitors: had } = await one<{ visitors: number }>(pool, `select count(*)::int as visitors from visitor where site_id = $1`, [
+        site.id,
+      ]);
       await fresh(port);
-      const { visitors } = await one<{ visitors: number }>(pool, `select count(*)::int as visitors from visitor where site_id = $1`, [site.id]);
+      const { visitors } = await one<{ visitors: number }>(pool, `select count(*)::int as visitors from visitor where site_id = $1`, [
+        site.id,
+      ]);
       return visitors === had;
     }, 'the collector knows that consent is asked');
   }

@@ -1,11 +1,22 @@
 import type pg from 'pg';
-import { createPool, createReadSide } from './pool';
-import type { ReadSide } from './readSide';
+import type { Database } from './directory';
+import { Directory } from './directory';
+import { createPool, createReadSide, nodePool } from './pool';
+import { ReadSide } from './readSide';
 
-// Next loads modules anew in several bundles and, in development, on every change: the pool lives on the process.
-const shared = globalThis as typeof globalThis & { crindlePool?: pg.Pool; crindleReading?: ReadSide };
+// Next loads modules anew in several bundles and, in development, on every change: the pools live on the process.
+const shared = globalThis as typeof globalThis & { crindlePool?: pg.Pool; crindleReading?: ReadSide; crindleDirectory?: Directory };
 
+/** The home server, which has people, their sessions and the directory of sites. */
 export const pool = (): pg.Pool => (shared.crindlePool ??= createPool());
 
-/** Where lists are read that may be some seconds old. */
-export const reading = (): ReadSide => (shared.crindleReading ??= createReadSide(pool()));
+const directory = (): Directory => (shared.crindleDirectory ??= new Directory(pool(), (url) => nodePool(url)));
+
+/** The server that has the site. */
+export const poolOf = (siteId: number): Database => directory().of(siteId);
+
+/** Where lists of a site are read that may be some seconds old. */
+export async function readingOf(siteId: number): Promise<ReadSide> {
+  const { name, pool: own } = await directory().find(siteId);
+  return name === undefined ? (shared.crindleReading ??= createReadSide(pool())) : new ReadSide(own);
+}

@@ -1,9 +1,9 @@
 import { createHash, createHmac } from 'node:crypto';
-import type pg from 'pg';
 import { sourceOf } from '@/core/history/source';
 import { VISIT_GAP_MS } from '@/core/history/visitor';
 import { keepParameters } from '@/core/pages/parameters';
 import { deviceOf } from '../collector/device';
+import type { Database } from '../db/directory';
 import { one } from '../db/queryable';
 import type { Site } from '../db/sites';
 import type { Locate } from '../location/locate';
@@ -35,7 +35,7 @@ interface Hit {
  * serve to tell people apart and to look places up, and are dropped. The same log again changes nothing.
  */
 export async function importLog(
-  pool: pg.Pool,
+  pool: Database,
   site: Site,
   lines: AsyncIterable<string>,
   {
@@ -98,7 +98,7 @@ function add(people: Map<string, Hit[]>, { address, agent, at, target, referrer 
 }
 
 /** A log is mostly of months that have no partition yet. */
-async function partitionsFor(pool: pg.Pool, people: ReadonlyMap<string, readonly Hit[]>): Promise<void> {
+async function partitionsFor(pool: Database, people: ReadonlyMap<string, readonly Hit[]>): Promise<void> {
   const months = new Set<string>();
   for (const hits of people.values()) for (const { at } of hits) months.add(new Date(at).toISOString().slice(0, 7));
   for (const month of [...months].sort()) {

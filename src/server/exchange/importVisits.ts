@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type pg from 'pg';
+import type { Database } from '../db/directory';
 import type { Queryable } from '../db/queryable';
 import { maybeOne, one } from '../db/queryable';
 import { withTransaction } from '../db/pool';
@@ -8,7 +8,7 @@ import { insertOutcome } from '../db/outcomes';
 import { insertShowing } from '../db/showings';
 
 /** Writes one visitor's line. The same line again changes nothing: visits, views, events and changes keep their ids. */
-export async function importVisitor(pool: pg.Pool, siteId: number, line: VisitorLine): Promise<void> {
+export async function importVisitor(pool: Database, siteId: number, line: VisitorLine): Promise<void> {
   await withTransaction(pool, async (tx) => {
     const number = await visitorNumber(tx, siteId, line);
     for (const visit of line.visits) await importVisit(tx, siteId, { number, visit });

@@ -1,15 +1,17 @@
 import { createServer } from 'node:http';
 import { run } from 'graphile-worker';
-import { createPool, createReadSide } from '../db/pool';
+import { Directory } from '../db/directory';
+import { createPool, createReadSide, nodePool } from '../db/pool';
 import { START_HEADER, startHeaders } from '../http/ownStart';
 import { tasksOn } from './tasks';
 
 const pool = createPool(4, { isDirect: true });
+const directory = new Directory(pool, (url) => nodePool(url, { max: 2 }));
 const runner = await run({
   pgPool: pool,
   concurrency: 1,
   noHandleSignals: true,
-  taskList: tasksOn(createReadSide(pool, 2)),
+  taskList: tasksOn(directory, createReadSide(pool, 2)),
   // Partitions are made a month ahead; sessions and failed sign-ins that are over are swept. Sealing that takes long is not begun twice.
   crontab: '0 3 * * * housekeeping\n* * * * * close-visits\n* * * * * seal ?jobKey=seal&max=3',
 });
@@ -28,7 +30,7 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
     void runner
       .stop()
       .then(() => runner.promise)
-      .then(() => pool.end())
+      .then(() => Promise.all([pool.end(), directory.end()]))
       .then(() => process.exit(0));
   });
 }

@@ -1,6 +1,8 @@
 import type { TaskList } from 'graphile-worker';
-import type { ReadSide } from '../db/readSide';
-import { sealEverySite } from '../sealed/seal';
+import type { Directory } from '../db/directory';
+import type { Queryable } from '../db/queryable';
+import { ReadSide } from '../db/readSide';
+import { sealSites } from '../sealed/seal';
 
 /** One does not take another along: each is done for itself. */
 const HOUSEKEEPING: readonly (readonly [sql: string, ...values: unknown[]])[] = [
@@ -13,35 +15,51 @@ const HOUSEKEEPING: readonly (readonly [sql: string, ...values: unknown[]])[] = 
   [`delete from fault_counted where day < current_date - 2`],
 ];
 
-/** May run twice: every statement is one that changes nothing the second time. */
-export const tasks: TaskList = {
-  housekeeping: async (_payload, helpers) => {
-    const query = (sql: string, values: unknown[] = []) => helpers.query(sql, values);
-    const failures: unknown[] = [];
-    for (const [sql, ...values] of HOUSEKEEPING)
-      await query(sql, values).catch((cause: unknown) => {
-        helpers.logger.error(`housekeeping: ${sql}: ${String(cause)}`);
-        failures.push(cause);
-      });
-    // Tried again later; what went is not undone by what did not.
-    if (failures.length > 0) throw new AggregateError(failures, `${failures.length} of ${HOUSEKEEPING.length} tasks failed`);
-    helpers.logger.info('housekeeping done');
-  },
-  // What a visit came to is written down once it is over; a late piece takes that back, and the next round does it again.
-  'close-visits': async (_payload, helpers) => {
-    await helpers.query(
-      `update visit set closed_at = last_at + interval '30 minutes', views = came.views, engaged_ms = came.engaged
-         from (select over.site_id, over.id, count(page_view.id)::int as views, least(coalesce(sum(page_view.engaged_ms), 0), 2147483647)::int as engaged
-                 from (select site_id, id from visit where closed_at is null and last_at < now() - interval '30 minutes' order by last_at limit 20000) as over
-                 left join page_view on page_view.site_id = over.site_id and page_view.visit_id = over.id
-                group by over.site_id, over.id) as came
-        where visit.site_id = came.site_id and visit.id = came.id and closed_at is null`,
-    );
-  },
-};
+/** What a visit came to is written down once it is over; a late piece takes that back, and the next round does it again. */
+const closeVisits = (db: Queryable, sites: readonly number[]) =>
+  db.query(
+    `update visit set closed_at = last_at + interval '30 minutes', views = came.views, engaged_ms = came.engaged
+       from (select over.site_id, over.id, count(page_view.id)::int as views, least(coalesce(sum(page_view.engaged_ms), 0), 2147483647)::int as engaged
+               from (select site_id, id from visit where closed_at is null and last_at < now() - interval '30 minutes' and site_id = any($1)
+                      order by last_at limit 20000) as over
+               left join page_view on page_view.site_id = over.site_id and page_view.visit_id = over.id
+              group by over.site_id, over.id) as came
+      where visit.site_id = came.site_id and visit.id = came.id and closed_at is null`,
+    [sites],
+  );
 
-/** All of them: sealing a day takes several statements, and connections of its own. */
-export const tasksOn = (reading: ReadSide): TaskList => ({
-  ...tasks,
-  seal: (_payload, helpers) => sealEverySite(reading, Date.now(), (text) => helpers.logger.info(text)),
-});
+/** What is done for every server and the sites it has. May run twice: the second time changes nothing. `home`: where is read what the home server has. */
+export function tasksOn(directory: Directory, home = new ReadSide(directory.home)): TaskList {
+  return {
+    housekeeping: async (_payload, { logger }) => {
+      const failures: unknown[] = [];
+      const servers = await directory.servers();
+      for (const { name, pool } of servers)
+        for (const [sql, ...values] of HOUSEKEEPING)
+          await pool.query(sql, values).catch((cause: unknown) => {
+            logger.error(`housekeeping${name === undefined ? '' : ` of ${name}`}: ${sql}: ${String(cause)}`);
+            failures.push(cause);
+          });
+      // Tried again later; what went is not undone by what did not.
+      if (failures.length > 0)
+        throw new AggregateError(failures, `${failures.length} of ${HOUSEKEEPING.length * servers.length} tasks failed`);
+      logger.info('housekeeping done');
+    },
+    'close-visits': async () => {
+      await allOf((await directory.servers()).map(({ pool, sites }) => closeVisits(pool, sites)));
+    },
+    seal: async (_payload, { logger }) => {
+      const log = (text: string): void => logger.info(text);
+      const servers = await directory.servers();
+      await allOf(
+        servers.map(({ name, pool, sites }) => sealSites(name === undefined ? home : new ReadSide(pool), sites, { now: Date.now(), log })),
+      );
+    },
+  };
+}
+
+/** A server that is away does not keep the others from what is theirs. @throws AggregateError of what failed */
+async function allOf(work: readonly Promise<unknown>[]): Promise<void> {
+  const failures = (await Promise.allSettled(work)).flatMap((each) => (each.status === 'rejected' ? [each.reason as unknown] : []));
+  if (failures.length > 0) throw new AggregateError(failures, failures.map(String).join('; '));
+}

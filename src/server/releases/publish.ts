@@ -1,8 +1,8 @@
-import type pg from 'pg';
 import type { Release, ReleasedFacts } from '@/core/release/release';
 import { compileRelease } from '@/core/release/release';
 import type { FlowFinding } from '@/core/flows/checks';
 import { checkFlow } from '@/core/flows/checks';
+import type { Database } from '../db/directory';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import type { StoredCampaign } from '../db/campaigns';
@@ -139,7 +139,7 @@ function canonical(value: unknown, replace: (key: string, value: unknown) => unk
 
 /** Makes the next release, or throws `NotPublishable` with everything that stands in the way. */
 export async function publish(
-  pool: pg.Pool,
+  pool: Database,
   { siteId, memberId, name, note }: { siteId: number; memberId: number | null; name: string; note: string },
 ): Promise<number> {
   return withTransaction(pool, async (tx) => {

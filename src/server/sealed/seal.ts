@@ -67,12 +67,16 @@ function beginSealing(db: pg.Pool, siteId: number, dayStart: number): Promise<nu
   });
 }
 
-/** Seals what is due of every site; one that fails does not take the others along. @throws AggregateError of what failed. */
-export async function sealEverySite(reading: ReadSide, now: number, log: (text: string) => void): Promise<void> {
+/** Seals what is due of the sites; one that fails does not take the others along. @throws AggregateError of what failed. */
+export async function sealSites(
+  reading: ReadSide,
+  sites: readonly number[],
+  { now, log }: { now: number; log: (text: string) => void },
+): Promise<void> {
   const failures: unknown[] = [];
-  for (const { id } of await many<{ id: number }>(reading.primary, `select id from site order by id`)) {
-    await sealVisits(reading, id, { now }).then(
-      (days) => days > 0 && log(`site ${id}: sealed ${days} days`),
+  for (const site of sites) {
+    await sealVisits(reading, site, { now }).then(
+      (days) => days > 0 && log(`site ${site}: sealed ${days} days`),
       (cause: unknown) => failures.push(cause),
     );
   }

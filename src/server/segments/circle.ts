@@ -2,11 +2,11 @@ import type { SegmentBody } from '@/core/people/subject';
 import type { PeopleCondition } from '@/core/people/condition';
 import type { Expr } from '@/core/logic/expr';
 import { Refused } from '@/server/http/api';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { circleThrough, segmentBodies } from '@/server/segments/bodies';
 
 export async function refuseCircle(siteId: number, id: string, people: Expr<PeopleCondition>): Promise<void> {
-  refuseCircleIn(await segmentBodies(pool(), siteId), id, people);
+  refuseCircleIn(await segmentBodies(poolOf(siteId), siteId), id, people);
 }
 
 export function refuseCircleIn(bodies: Readonly<Record<string, SegmentBody>>, id: string, people: Expr<PeopleCondition>): void {

@@ -9,7 +9,8 @@ import { eventually } from './eventually';
 import { freePort } from './freePort';
 
 const BIN = '/usr/lib/postgresql/15/bin';
-const ROOT = join(__dirname, '../../..');
+/** Checks run in the project’s root. */
+const ROOT = process.cwd();
 const isRoot = process.getuid?.() === 0;
 /** PostgreSQL refuses to run as root. */
 const OWNER = ['--reuid=postgres', '--regid=postgres', '--init-groups'];
@@ -59,7 +60,20 @@ export class Cluster {
   /** One that follows another by streaming replication. */
   static async following(primary: Cluster): Promise<Cluster> {
     const cluster = new Cluster(makeFolder('replica'), await freePort());
-    run(`${BIN}/pg_basebackup`, ['-D', cluster.data, '-h', '127.0.0.1', '-p', String(primary.port), '-U', 'crindle', '-R', '-c', 'fast', '--no-sync']);
+    run(`${BIN}/pg_basebackup`, [
+      '-D',
+      cluster.data,
+      '-h',
+      '127.0.0.1',
+      '-p',
+      String(primary.port),
+      '-U',
+      'crindle',
+      '-R',
+      '-c',
+      'fast',
+      '--no-sync',
+    ]);
     cluster.configure([]);
     cluster.start();
     return cluster;
@@ -74,7 +88,14 @@ export class Cluster {
   }
 
   private configure(settings: readonly string[]): void {
-    const own = ['fsync=off', 'max_connections=100', "unix_socket_directories=''", "listen_addresses='127.0.0.1'", `port=${this.port}`, 'jit=off'];
+    const own = [
+      'fsync=off',
+      'max_connections=100',
+      "unix_socket_directories=''",
+      "listen_addresses='127.0.0.1'",
+      `port=${this.port}`,
+      'jit=off',
+    ];
     appendFileSync(join(this.data, 'postgresql.auto.conf'), `${[...own, ...settings].join('\n')}\n`);
   }
 

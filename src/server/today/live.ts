@@ -100,14 +100,14 @@ interface Watched {
 
 /** Looks at each site once every two seconds for all who listen to it, and tells each what is new to them. */
 export class LiveSites {
-  readonly #db: Queryable;
+  readonly #databaseOf: (siteId: number) => Queryable;
   readonly #clock: () => number;
   readonly #everyMs: number;
   readonly #sites = new Map<number, Watched>();
 
   /** `clock` gives UTC ms; `everyMs` is how long lies between two looks at a site. */
-  constructor(db: Queryable, { clock, everyMs = LOOK_EVERY_MS }: { clock: () => number; everyMs?: number }) {
-    this.#db = db;
+  constructor(databaseOf: (siteId: number) => Queryable, { clock, everyMs = LOOK_EVERY_MS }: { clock: () => number; everyMs?: number }) {
+    this.#databaseOf = databaseOf;
     this.#clock = clock;
     this.#everyMs = everyMs;
   }
@@ -129,7 +129,7 @@ export class LiveSites {
 
   async #lookAgain(siteId: number, watched: Watched): Promise<void> {
     try {
-      const { visits, ...rest } = await look(this.#db, siteId, this.#clock());
+      const { visits, ...rest } = await look(this.#databaseOf(siteId), siteId, this.#clock());
       const texts = new Map(visits.map((visit) => [visit.id, JSON.stringify(visit)]));
       for (const [listener, known] of watched.listeners) {
         watched.listeners.set(listener, texts);

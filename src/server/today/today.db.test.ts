@@ -169,7 +169,7 @@ test('who listens is told of everything once, then of what is new', async () => 
   await release({ kind: 'exit' });
   const first = await visit(60_000);
   await visit(20 * 60_000);
-  const live = new LiveSites(database.pool, { clock: () => NOW, everyMs: 20 });
+  const live = new LiveSites(() => database.pool, { clock: () => NOW, everyMs: 20 });
   const told: LiveNews[] = [];
   const stop = live.listen(site.id, { onNews: (news) => told.push(news), onTrouble: (cause) => expect(cause).toBeUndefined() });
   await eventually(() => told.length === 1);

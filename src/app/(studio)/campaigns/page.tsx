@@ -6,7 +6,7 @@ import { countShowings } from '@/server/db/showings';
 import { lastAnswer } from '@/server/db/lastAnswers';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadNames } from '@/server/db/recorded';
-import { pool, reading } from '@/server/db/sharedPool';
+import { poolOf, readingOf } from '@/server/db/sharedPool';
 import { CampaignTable } from '@/studio/campaigns/CampaignTable';
 import { NewCampaignButton } from '@/studio/campaigns/NewCampaignButton';
 import { Empty } from '@/studio/parts/layout/Empty';
@@ -17,11 +17,11 @@ export const metadata: Metadata = { title: 'Campaigns' };
 export default async function CampaignsPage() {
   const { site } = await requireSite();
   const [campaigns, names, counts, release, portfolio] = await Promise.all([
-    listCampaigns(pool(), site.id),
-    reading().read((db) => loadNames(db, site.id)),
-    countShowings(pool(), site.id, 30),
-    findCurrentRelease(pool(), site.id),
-    lastAnswer(pool(), site.id, 'portfolio'),
+    listCampaigns(poolOf(site.id), site.id),
+    (await readingOf(site.id)).read((db) => loadNames(db, site.id)),
+    countShowings(poolOf(site.id), site.id, 30),
+    findCurrentRelease(poolOf(site.id), site.id),
+    lastAnswer(poolOf(site.id), site.id, 'portfolio'),
   ]);
   const isOut = (id: string): boolean => release?.document.campaigns.some((campaign) => campaign.id === id) ?? false;
   return (

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { requireSite } from '@/server/auth/current';
 import { countLeads, listLeads } from '@/server/db/leads';
-import { reading } from '@/server/db/sharedPool';
+import { readingOf } from '@/server/db/sharedPool';
 import { Empty } from '@/studio/parts/layout/Empty';
 import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
 
@@ -14,11 +14,8 @@ export default async function LeadsPage({ searchParams }: { searchParams: Promis
   const { site } = await requireSite();
   const { q = '', after } = await searchParams;
   const search = q.slice(0, 200);
-  const db = await reading().caughtUp();
-  const [leads, count] = await Promise.all([
-    listLeads(db, site.id, { search, after, limit: PAGE + 1 }),
-    countLeads(db, site.id, search),
-  ]);
+  const db = await (await readingOf(site.id)).caughtUp();
+  const [leads, count] = await Promise.all([listLeads(db, site.id, { search, after, limit: PAGE + 1 }), countLeads(db, site.id, search)]);
   const last = leads.length > PAGE ? leads[PAGE - 1] : undefined;
   const to = (from?: string): string =>
     `/leads?${new URLSearchParams({ ...(search ? { q: search } : {}), ...(from ? { after: from } : {}) })}`;

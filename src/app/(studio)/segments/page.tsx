@@ -6,7 +6,7 @@ import { listCampaigns } from '@/server/db/campaigns';
 import { loadNames } from '@/server/db/recorded';
 import { lastAnswer, segmentKey } from '@/server/db/lastAnswers';
 import { listSegments } from '@/server/db/segments';
-import { pool, reading } from '@/server/db/sharedPool';
+import { poolOf, readingOf } from '@/server/db/sharedPool';
 import { segmentsNamedIn } from '@/server/segments/bodies';
 import { Empty } from '@/studio/parts/layout/Empty';
 import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
@@ -21,11 +21,11 @@ export const metadata: Metadata = { title: 'Segments' };
 export default async function SegmentsPage() {
   const { site } = await requireSite();
   const [segments, campaigns, names, sizes, trends] = await Promise.all([
-    listSegments(pool(), site.id),
-    listCampaigns(pool(), site.id),
-    reading().read((db) => loadNames(db, site.id)),
-    lastAnswer(pool(), site.id, 'sizes'),
-    lastAnswer(pool(), site.id, 'trends'),
+    listSegments(poolOf(site.id), site.id),
+    listCampaigns(poolOf(site.id), site.id),
+    (await readingOf(site.id)).read((db) => loadNames(db, site.id)),
+    lastAnswer(poolOf(site.id), site.id, 'sizes'),
+    lastAnswer(poolOf(site.id), site.id, 'trends'),
   ]);
   return (
     <div className="p-6">

@@ -2,14 +2,14 @@ import type { Metadata } from 'next';
 import { requireSite } from '@/server/auth/current';
 import { listReleases } from '@/server/db/releases';
 import { findSigning } from '@/server/db/sites';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { Setup } from '@/studio/setup/Setup';
 
 export const metadata: Metadata = { title: 'Setup' };
 
 export default async function SetupPage() {
   const { site } = await requireSite();
-  const [releases, signing] = await Promise.all([listReleases(pool(), site.id), findSigning(pool(), site.id)]);
+  const [releases, signing] = await Promise.all([listReleases(poolOf(site.id), site.id), findSigning(poolOf(site.id), site.id)]);
   return (
     <Setup
       siteKey={site.key}

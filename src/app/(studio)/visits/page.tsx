@@ -3,7 +3,7 @@ import Link from 'next/link';
 import { requireSite } from '@/server/auth/current';
 import { loadRecorded } from '@/server/db/recorded';
 import { countVisits } from '@/server/db/visits';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { requestTime } from '@/server/http/clock';
 import { Empty } from '@/studio/parts/layout/Empty';
 import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
@@ -14,7 +14,7 @@ export const metadata: Metadata = { title: 'Visits' };
 
 export default async function VisitsPage() {
   const { site } = await requireSite();
-  const [counts, recorded] = await Promise.all([countVisits(pool(), site.id), loadRecorded(pool(), site.id)]);
+  const [counts, recorded] = await Promise.all([countVisits(poolOf(site.id), site.id), loadRecorded(poolOf(site.id), site.id)]);
   if (counts.visits === 0)
     return (
       <div className="p-6">

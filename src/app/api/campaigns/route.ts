@@ -5,13 +5,13 @@ import { answer, bodyAs } from '@/server/http/api';
 import { insertCampaign } from '@/server/db/campaigns';
 import { withTransaction } from '@/server/db/pool';
 import { newId } from '@/server/db/ids';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const document = await bodyAs(request, z.preprocess(upgradeCampaign, campaignSchema));
     const id = newId('camp');
-    await withTransaction(pool(), (tx) => insertCampaign(tx, { siteId, id, document }));
+    await withTransaction(poolOf(siteId), (tx) => insertCampaign(tx, { siteId, id, document }));
     return { id };
   });
 }

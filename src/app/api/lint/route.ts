@@ -1,5 +1,5 @@
 import { lintRule, lintSegment } from '@/core/rules/lint';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { answer, bodyAs } from '@/server/http/api';
 import { lintSchema } from '@/server/http/requests';
 import { loadLintContext } from '@/server/lint/context';
@@ -8,7 +8,7 @@ import { loadLintContext } from '@/server/lint/context';
 export async function POST(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const asked = await bodyAs(request, lintSchema);
-    const context = await loadLintContext(pool(), siteId, Date.now());
+    const context = await loadLintContext(poolOf(siteId), siteId, Date.now());
     return { findings: 'rule' in asked ? lintRule(asked.rule, context) : lintSegment(asked.segment, context) };
   });
 }

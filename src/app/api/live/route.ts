@@ -1,6 +1,6 @@
 import { answerInEvents } from '@/server/http/api';
 import { isUnavailable } from '@/server/db/queryable';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { LiveSites } from '@/server/today/live';
 
 const shared = globalThis as typeof globalThis & { crindleLive?: LiveSites };
@@ -8,7 +8,7 @@ const shared = globalThis as typeof globalThis & { crindleLive?: LiveSites };
 /** Who is on the site and what happens there, as an event stream: `news` every two seconds, `trouble` while the database is away. */
 export async function GET(request: Request) {
   return answerInEvents(request, ({ siteId }, say) => {
-    shared.crindleLive ??= new LiveSites(pool(), { clock: Date.now });
+    shared.crindleLive ??= new LiveSites(poolOf, { clock: Date.now });
     return shared.crindleLive.listen(siteId, {
       onNews: (news) => say('news', news),
       onTrouble: (cause) => {

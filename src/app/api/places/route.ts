@@ -1,14 +1,14 @@
 import { answer, bodyAs } from '@/server/http/api';
 import { insertPlace } from '@/server/db/vocabulary';
 import { newId } from '@/server/db/ids';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { newPlaceSchema } from '@/server/http/requests';
 
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { name, shape } = await bodyAs(request, newPlaceSchema);
     const id = newId('place');
-    await insertPlace(pool(), siteId, { id, name, shape });
+    await insertPlace(poolOf(siteId), siteId, { id, name, shape });
     return { id };
   });
 }

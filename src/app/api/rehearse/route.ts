@@ -3,7 +3,7 @@ import { placeOf } from '@/core/messages/message';
 import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
 import { answerInLines, bodyAs } from '@/server/http/api';
 import { listCampaigns } from '@/server/db/campaigns';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { rehearseSchema } from '@/server/http/requests';
 import { analyse } from '@/server/analysis/analyse';
 
@@ -12,7 +12,7 @@ export async function POST(request: Request) {
   return answerInLines(request, async ({ siteId }) => {
     const { campaign, place, rule, days, withOthers } = await bodyAs(request, rehearseSchema);
     const live = withOthers
-      ? (await listCampaigns(pool(), siteId))
+      ? (await listCampaigns(poolOf(siteId), siteId))
           .filter(({ status, id }) => status === 'live' || id === campaign)
           .map((one): CampaignToRehearse => ({ id: one.id, rule: one.rule, place: placeOf(startOf(one.flow)) }))
       : [];

@@ -1,11 +1,11 @@
 import { answer, queryAs } from '@/server/http/api';
 import { searchSite } from '@/server/db/search';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { searchSchema } from '@/server/http/requests';
 
 /** Everything of the site whose name contains `text`. */
 export async function GET(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
-    return searchSite(pool(), siteId, queryAs(request, searchSchema).text);
+    return searchSite(poolOf(siteId), siteId, queryAs(request, searchSchema).text);
   });
 }

@@ -3,7 +3,7 @@ import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs } from '@/server/http/api';
 import { insertSegment } from '@/server/db/segments';
 import { newId } from '@/server/db/ids';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { refuseCircle } from '../../../server/segments/circle';
 
 const newSegmentSchema = segmentSchema.extend({ name: nameSchema });
@@ -14,6 +14,6 @@ export async function POST(request: Request) {
     const { name, lookback, people } = await bodyAs(request, newSegmentSchema);
     const id = newId('seg');
     await refuseCircle(siteId, id, people);
-    return insertSegment(pool(), { siteId, id, name, lookback, people });
+    return insertSegment(poolOf(siteId), { siteId, id, name, lookback, people });
   });
 }

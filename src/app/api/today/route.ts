@@ -1,5 +1,5 @@
 import { answer, queryAs } from '@/server/http/api';
-import { pool, reading } from '@/server/db/sharedPool';
+import { poolOf, readingOf } from '@/server/db/sharedPool';
 import { todaySchema } from '@/server/http/requests';
 import { listAttention } from '@/server/today/attention';
 import { loadCourses } from '@/server/today/course';
@@ -10,8 +10,8 @@ export async function GET(request: Request) {
     const { zone } = queryAs(request, todaySchema);
     const now = Date.now();
     const [courses, attention] = await Promise.all([
-      loadCourses(pool(), siteId, { zone, now }),
-      listAttention(pool(), siteId, { now, replica: await reading().state() }),
+      loadCourses(poolOf(siteId), siteId, { zone, now }),
+      listAttention(poolOf(siteId), siteId, { now, replica: await (await readingOf(siteId)).state() }),
     ]);
     return { courses, attention };
   });

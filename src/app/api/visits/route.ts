@@ -2,7 +2,7 @@ import { issueWords, parseWith } from '@/core/parsing/parse';
 import { termsFromParameters } from '@/core/visits/filter';
 import { answer, Refused } from '@/server/http/api';
 import { listSomeVisits } from '@/server/db/visits';
-import { reading } from '@/server/db/sharedPool';
+import { readingOf } from '@/server/db/sharedPool';
 import { visitsPageSchema } from '@/server/http/requests';
 import { analyse } from '@/server/analysis/analyse';
 
@@ -17,6 +17,6 @@ export async function GET(request: Request) {
     const wrong = [...(page.ok ? [] : page.issues), ...issues];
     if (!page.ok || wrong.length) throw new Refused(422, 'query.shape', wrong.map(issueWords).join('; '), wrong);
     const { ids, ...sizes } = await analyse({ kind: 'visits', site: siteId, terms, ...page.value }, { signal: request.signal });
-    return { ...sizes, list: await listSomeVisits(reading(), siteId, ids) };
+    return { ...sizes, list: await listSomeVisits(await readingOf(siteId), siteId, ids) };
   });
 }

@@ -5,7 +5,7 @@ import { findCampaign } from '@/server/db/campaigns';
 import { countShowings } from '@/server/db/showings';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadRecorded } from '@/server/db/recorded';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { CampaignEditor } from '@/studio/campaigns/CampaignEditor';
 import { RecordedProvider } from '@/studio/rule/recorded';
 
@@ -14,12 +14,12 @@ export const metadata: Metadata = { title: 'Campaign' };
 export default async function CampaignPage({ params }: { params: Promise<{ id: string }> }) {
   const { site } = await requireSite();
   const { id } = await params;
-  const campaign = await findCampaign(pool(), site.id, id);
+  const campaign = await findCampaign(poolOf(site.id), site.id, id);
   if (!campaign) notFound();
   const [recorded, counts, release] = await Promise.all([
-    loadRecorded(pool(), site.id),
-    countShowings(pool(), site.id, 30),
-    findCurrentRelease(pool(), site.id),
+    loadRecorded(poolOf(site.id), site.id),
+    countShowings(poolOf(site.id), site.id, 30),
+    findCurrentRelease(poolOf(site.id), site.id),
   ]);
   const { name, goal, rule, flow, holdout, variants, status, revision } = campaign;
   return (

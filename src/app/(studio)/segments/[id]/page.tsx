@@ -3,7 +3,7 @@ import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
 import { findSegment } from '@/server/db/segments';
 import { loadRecorded } from '@/server/db/recorded';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { usersOf } from '@/server/segments/users';
 import { RecordedProvider } from '@/studio/rule/recorded';
 import { SegmentEditor } from '@/studio/segments/SegmentEditor';
@@ -13,9 +13,9 @@ export const metadata: Metadata = { title: 'Segment' };
 export default async function SegmentPage({ params }: { params: Promise<{ id: string }> }) {
   const { site } = await requireSite();
   const { id } = await params;
-  const segment = await findSegment(pool(), site.id, id);
+  const segment = await findSegment(poolOf(site.id), site.id, id);
   if (!segment) notFound();
-  const [recorded, users] = await Promise.all([loadRecorded(pool(), site.id), usersOf(pool(), site.id, 'segments', id)]);
+  const [recorded, users] = await Promise.all([loadRecorded(poolOf(site.id), site.id), usersOf(poolOf(site.id), site.id, 'segments', id)]);
   const { name, lookback, people, revision } = segment;
   return (
     <RecordedProvider value={recorded}>

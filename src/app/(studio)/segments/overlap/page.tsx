@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import Link from 'next/link';
 import { requireSite } from '@/server/auth/current';
 import { listSegments } from '@/server/db/segments';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
 import { OverlapMatrix } from '@/studio/segments/OverlapMatrix';
 
@@ -10,7 +10,7 @@ export const metadata: Metadata = { title: 'Overlap' };
 
 export default async function OverlapPage() {
   const { site } = await requireSite();
-  const segments = await listSegments(pool(), site.id);
+  const segments = await listSegments(poolOf(site.id), site.id);
   return (
     <div className="p-6">
       <ScreenHead title="Overlap" note="How much of each segment is in the others">

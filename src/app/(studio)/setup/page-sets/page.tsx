@@ -5,7 +5,7 @@ import { patternWords } from '@/core/pages/pattern';
 import { requireSite } from '@/server/auth/current';
 import { listRecordedPages } from '@/server/db/visits';
 import { pageSets } from '@/server/db/vocabulary';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { Empty } from '@/studio/parts/layout/Empty';
 import { NewButton } from '@/studio/parts/layout/NewButton';
 import { unusedName } from '@/studio/parts/saving/unusedName';
@@ -15,7 +15,7 @@ export const metadata: Metadata = { title: 'Page sets' };
 
 export default async function PageSetsPage() {
   const { site } = await requireSite();
-  const [sets, pages] = await Promise.all([pageSets.list(pool(), site.id), listRecordedPages(pool(), site.id)]);
+  const [sets, pages] = await Promise.all([pageSets.list(poolOf(site.id), site.id), listRecordedPages(poolOf(site.id), site.id)]);
   const make = (
     <NewButton
       label="New page set"

@@ -2,7 +2,7 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
 import { listRecordedPages, listVisits } from '@/server/db/visits';
-import { reading } from '@/server/db/sharedPool';
+import { readingOf } from '@/server/db/sharedPool';
 import { loadFacts } from '@/server/visitors/facts';
 import { sectionsOf } from '@/studio/ribbon/layout';
 import { VisitorHistory } from '@/studio/visitors/VisitorHistory';
@@ -21,7 +21,7 @@ export default async function VisitorPage({
   const { site } = await requireSite();
   const id = Number((await params).id);
   if (!Number.isSafeInteger(id) || id < 1) notFound();
-  const db = await reading().caughtUp();
+  const db = await (await readingOf(site.id)).caughtUp();
   const [facts, visits, pages] = await Promise.all([
     loadFacts(db, site.id, id),
     listVisits(db, site.id, { limit: MOST_VISITS, visitorIds: [id] }),

@@ -5,7 +5,7 @@ import { answer, bodyAs, Refused } from '@/server/http/api';
 import { moveToTrash } from '@/server/db/trash';
 import { findCampaign, setCampaignStatus, updateCampaign } from '@/server/db/campaigns';
 import { withTransaction } from '@/server/db/pool';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { statusSchema } from '@/server/http/requests';
 
 const changedCampaignSchema = z.preprocess(upgradeCampaign, campaignSchema.safeExtend({ revision: z.int().min(1) }));
@@ -15,24 +15,24 @@ export async function PUT(request: Request, { params }: Context) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { id } = await params;
     const { revision, ...document } = await bodyAs(request, changedCampaignSchema);
-    if (!(await findCampaign(pool(), siteId, id)))
+    if (!(await findCampaign(poolOf(siteId), siteId, id)))
       throw new Refused(404, 'notFound', 'This campaign was deleted elsewhere. What you typed is still here.');
-    return { revision: await withTransaction(pool(), (tx) => updateCampaign(tx, { siteId, id, document, revision })) };
+    return { revision: await withTransaction(poolOf(siteId), (tx) => updateCampaign(tx, { siteId, id, document, revision })) };
   });
 }
 
 export async function POST(request: Request, { params }: Context) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { status } = await bodyAs(request, statusSchema);
-    await setCampaignStatus(pool(), siteId, (await params).id, status);
+    await setCampaignStatus(poolOf(siteId), siteId, (await params).id, status);
   });
 }
 
 export async function DELETE(request: Request, { params }: Context) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { id } = await params;
-    const campaign = await findCampaign(pool(), siteId, id);
+    const campaign = await findCampaign(poolOf(siteId), siteId, id);
     if (campaign?.status === 'live') throw new Refused(409, 'campaign.live', 'It is switched on. Switch it off first.');
-    await moveToTrash(pool(), 'campaign', siteId, id);
+    await moveToTrash(poolOf(siteId), 'campaign', siteId, id);
   });
 }

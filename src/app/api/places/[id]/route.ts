@@ -1,7 +1,7 @@
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { moveToTrash } from '@/server/db/trash';
 import { places } from '@/server/db/vocabulary';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { changedPlaceSchema } from '@/server/http/requests';
 import { usersInWords, usersOf } from '@/server/segments/users';
 
@@ -11,9 +11,9 @@ export async function PUT(request: Request, { params }: Context) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { id } = await params;
     const { name, shape, revision } = await bodyAs(request, changedPlaceSchema);
-    if (!(await places.find(pool(), siteId, id)))
+    if (!(await places.find(poolOf(siteId), siteId, id)))
       throw new Refused(404, 'notFound', 'This place was deleted elsewhere. What you drew is still here.');
-    return { revision: await places.update(pool(), siteId, { id, name, body: shape, revision }) };
+    return { revision: await places.update(poolOf(siteId), siteId, { id, name, body: shape, revision }) };
   });
 }
 
@@ -21,8 +21,8 @@ export async function PUT(request: Request, { params }: Context) {
 export async function DELETE(request: Request, { params }: Context) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { id } = await params;
-    const users = await usersOf(pool(), siteId, 'places', id);
+    const users = await usersOf(poolOf(siteId), siteId, 'places', id);
     if (users.length) throw new Refused(409, 'place.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    await moveToTrash(pool(), 'place', siteId, id);
+    await moveToTrash(poolOf(siteId), 'place', siteId, id);
   });
 }

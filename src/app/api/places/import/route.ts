@@ -5,7 +5,7 @@ import { answer, bodyAs, Refused } from '@/server/http/api';
 import { withTransaction } from '@/server/db/pool';
 import { insertPlace } from '@/server/db/vocabulary';
 import { newId } from '@/server/db/ids';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 
 /** GeoJSON's features become places, all or none. */
 export async function POST(request: Request) {
@@ -13,7 +13,7 @@ export async function POST(request: Request) {
     const parsed = fromGeoJson(await bodyAs(request, z.unknown()));
     if (!parsed.ok) throw new Refused(422, 'body.shape', parsed.issues.slice(0, 5).map(issueWords).join('; '), parsed.issues);
     const made = parsed.value.map((place) => ({ id: newId('place'), ...place }));
-    await withTransaction(pool(), async (tx) => {
+    await withTransaction(poolOf(siteId), async (tx) => {
       for (const place of made) await insertPlace(tx, siteId, place);
     });
     return { places: made.map(({ id, name }) => ({ id, name })) };

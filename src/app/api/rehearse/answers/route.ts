@@ -2,7 +2,7 @@ import { startOf } from '@/core/flows/flow';
 import { placeOf } from '@/core/messages/message';
 import { answer, bodyAs } from '@/server/http/api';
 import { listCampaigns } from '@/server/db/campaigns';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { answersSchema } from '@/server/http/requests';
 import { analyse } from '@/server/analysis/analyse';
 
@@ -12,7 +12,7 @@ export async function POST(request: Request) {
     const { days, snapshot, conditions } = await bodyAs(request, answersSchema);
     const [{ answers, ...told }, campaigns] = await Promise.all([
       analyse({ kind: 'answers', site: siteId, days, snapshot, conditions }, { signal: request.signal }),
-      listCampaigns(pool(), siteId),
+      listCampaigns(poolOf(siteId), siteId),
     ]);
     return {
       ...told,

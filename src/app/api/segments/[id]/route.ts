@@ -3,7 +3,7 @@ import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { moveToTrash } from '@/server/db/trash';
 import { findSegment, updateSegment } from '@/server/db/segments';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { usersInWords, usersOf } from '@/server/segments/users';
 import { refuseCircle } from '../../../../server/segments/circle';
 
@@ -14,10 +14,10 @@ type Context = { params: Promise<{ id: string }> };
 export async function GET(request: Request, { params }: Context) {
   return answer(request, {}, async ({ siteId }) => {
     const { id } = await params;
-    const segment = await findSegment(pool(), siteId, id);
+    const segment = await findSegment(poolOf(siteId), siteId, id);
     if (!segment) throw new Refused(404, 'notFound', 'This segment was deleted');
     const { name, lookback, people, revision } = segment;
-    return { id, name, lookback, people, revision, users: await usersOf(pool(), siteId, 'segments', id) };
+    return { id, name, lookback, people, revision, users: await usersOf(poolOf(siteId), siteId, 'segments', id) };
   });
 }
 
@@ -25,10 +25,10 @@ export async function PUT(request: Request, { params }: Context) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { id } = await params;
     const { name, lookback, people, revision } = await bodyAs(request, changedSegmentSchema);
-    if (!(await findSegment(pool(), siteId, id)))
+    if (!(await findSegment(poolOf(siteId), siteId, id)))
       throw new Refused(404, 'notFound', 'This segment was deleted elsewhere. What you typed is still here.');
     await refuseCircle(siteId, id, people);
-    return updateSegment(pool(), { siteId, id, name, lookback, people, revision });
+    return updateSegment(poolOf(siteId), { siteId, id, name, lookback, people, revision });
   });
 }
 
@@ -36,8 +36,8 @@ export async function PUT(request: Request, { params }: Context) {
 export async function DELETE(request: Request, { params }: Context) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { id } = await params;
-    const users = await usersOf(pool(), siteId, 'segments', id);
+    const users = await usersOf(poolOf(siteId), siteId, 'segments', id);
     if (users.length) throw new Refused(409, 'segment.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    await moveToTrash(pool(), 'segment', siteId, id);
+    await moveToTrash(poolOf(siteId), 'segment', siteId, id);
   });
 }

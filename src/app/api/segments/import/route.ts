@@ -10,7 +10,7 @@ import type { Queryable } from '@/server/db/queryable';
 import { insertSegment, listSegments } from '@/server/db/segments';
 import { pageSets, places } from '@/server/db/vocabulary';
 import { newId } from '@/server/db/ids';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { refuseCircleIn } from '../../../../server/segments/circle';
 
 const oneSchema = segmentSchema.extend({ name: nameSchema });
@@ -23,7 +23,7 @@ const importSchema = z.union([oneSchema.transform((one) => [one]), z.array(oneSc
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const given = await bodyAs(request, importSchema);
-    const made = await withTransaction(pool(), (tx) => bringIn(tx, siteId, given));
+    const made = await withTransaction(poolOf(siteId), (tx) => bringIn(tx, siteId, given));
     return { segments: made };
   });
 }

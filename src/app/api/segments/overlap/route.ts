@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs } from '@/server/http/api';
 import { listSegments } from '@/server/db/segments';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { analyse } from '@/server/analysis/analyse';
 
 const MOST = 20;
@@ -20,7 +20,7 @@ const overlapSchema = z.strictObject({
 export async function POST(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const { segments: ids, draft } = await bodyAs(request, overlapSchema);
-    const all = await listSegments(pool(), siteId);
+    const all = await listSegments(poolOf(siteId), siteId);
     const chosen = (ids ? all.filter(({ id }) => ids.includes(id)) : all).slice(0, draft ? MOST - 1 : MOST);
     const both = await analyse(
       {

@@ -1,7 +1,7 @@
 import { segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs } from '@/server/http/api';
 import { listVisits } from '@/server/db/visits';
-import { reading } from '@/server/db/sharedPool';
+import { readingOf } from '@/server/db/sharedPool';
 import { analyse } from '@/server/analysis/analyse';
 
 const SAMPLE = 6;
@@ -13,7 +13,9 @@ export async function POST(request: Request) {
     const started = performance.now();
     const { sample, ...size } = await analyse({ kind: 'size', site: siteId, segment: { lookback, people } }, { signal: request.signal });
     const ms = Math.round(performance.now() - started);
-    const visits = sample.length ? await reading().read((db) => listVisits(db, siteId, { limit: SAMPLE, visitorIds: sample })) : [];
+    const visits = sample.length
+      ? await (await readingOf(siteId)).read((db) => listVisits(db, siteId, { limit: SAMPLE, visitorIds: sample }))
+      : [];
     return { ...size, ms, visits };
   });
 }

@@ -1,4 +1,4 @@
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { answerInLines } from '@/server/http/api';
 import { countSegments } from '@/server/segments/sizes';
 
@@ -8,6 +8,6 @@ export async function GET(request: Request) {
     request,
     async ({ siteId }) =>
       (emit) =>
-        countSegments(pool(), siteId, { signal: request.signal, onPart: emit }),
+        countSegments(poolOf(siteId), siteId, { signal: request.signal, onPart: emit }),
   );
 }

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { findSigning, setSigning } from '@/server/db/sites';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { signingSchema } from '@/server/http/requests';
 
@@ -8,9 +8,9 @@ export async function PUT(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { isRequired, newSecret } = await bodyAs(request, signingSchema);
     const secret = newSecret && randomBytes(32).toString('base64url');
-    if (isRequired && !secret && (await findSigning(pool(), siteId)).secret === null)
+    if (isRequired && !secret && (await findSigning(poolOf(siteId), siteId)).secret === null)
       throw new Refused(409, 'signing.noSecret', 'isRequired: met true without a secret; make one first and give it to the site’s server');
-    await setSigning(pool(), siteId, { isRequired, secret });
+    await setSigning(poolOf(siteId), siteId, { isRequired, secret });
     return secret ? { secret } : undefined;
   });
 }

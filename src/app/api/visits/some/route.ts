@@ -1,12 +1,12 @@
 import { answer, bodyAs } from '@/server/http/api';
 import { listSomeVisits } from '@/server/db/visits';
-import { reading } from '@/server/db/sharedPool';
+import { readingOf } from '@/server/db/sharedPool';
 import { someVisitsSchema } from '@/server/http/requests';
 
 /** Recorded visits by their ids, to draw. */
 export async function POST(request: Request) {
   return answer(request, {}, async ({ siteId }) => {
     const { visits } = await bodyAs(request, someVisitsSchema);
-    return listSomeVisits(reading(), siteId, visits);
+    return listSomeVisits(await readingOf(siteId), siteId, visits);
   });
 }

@@ -3,7 +3,7 @@ import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
 import { loadRecorded } from '@/server/db/recorded';
 import { pageSets } from '@/server/db/vocabulary';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { usersOf } from '@/server/segments/users';
 import { PageSetEditor } from '@/studio/pageSets/PageSetEditor';
 import { RecordedProvider } from '@/studio/rule/recorded';
@@ -15,9 +15,9 @@ export default async function PageSetPage({ params }: { params: Promise<{ id: st
   const { site } = await requireSite();
   const { id } = await params;
   const [set, recorded, users] = await Promise.all([
-    pageSets.find(pool(), site.id, id),
-    loadRecorded(pool(), site.id),
-    usersOf(pool(), site.id, 'sets', id),
+    pageSets.find(poolOf(site.id), site.id, id),
+    loadRecorded(poolOf(site.id), site.id),
+    usersOf(poolOf(site.id), site.id, 'sets', id),
   ]);
   if (!set) notFound();
   const { name, patterns, revision } = set;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { answer, Refused } from '@/server/http/api';
-import { pool } from '@/server/db/sharedPool';
+import { poolOf } from '@/server/db/sharedPool';
 import { whyAt } from '@/server/visitors/why';
 import { DAY_MS } from '@/core/time/day';
 
@@ -21,7 +21,7 @@ export async function GET(request: Request, { params }: { params: Promise<{ id: 
     if (!asked.success)
       throw new Refused(422, 'query.shape', asked.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}`).join('; '));
     const { id, view, t } = asked.data;
-    const reasons = await whyAt(pool(), siteId, { visitor: id, view, t });
+    const reasons = await whyAt(poolOf(siteId), siteId, { visitor: id, view, t });
     if (!reasons) throw new Refused(404, 'notFound', 'That page view is not on record any more');
     return reasons;
   });
