@@ -197,7 +197,7 @@ test('a site that was moved to another server is worked on as before, and nothin
       props: {},
     });
     await deliver([COLLECTOR], browser, [open, event()]);
-    expect(nodes('move', KEY, 'north')).toMatch(/is on north now: \d+ rows/);
+    expect(nodes('move', KEY, 'north')).toMatch(/is on north now: [\d,]+ rows/);
     expect(nodes('list')).toMatch(/north\s+1 sites/);
     expect(await ask(`select from visitor where site_id = $1`, [siteId])).toEqual([]);
 
@@ -231,7 +231,8 @@ test('a site that was moved to another server is worked on as before, and nothin
     expect(await ask(`select name from segment where site_id = $1`, [siteId])).toEqual([{ name: 'Renamed on the other server' }]);
     expect(await north.ask('crindle', `select from visitor where site_id = $1`, [siteId])).toEqual([]);
   } finally {
-    await ask(`delete from node`).catch(() => undefined);
+    await ask(`update site set node = null, held_at = null where id = $1`, [siteId]);
+    await ask(`delete from node`);
     north.remove();
   }
 });
