@@ -210,7 +210,7 @@ test('a site that was moved to another server is worked on as before, and nothin
     await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
     for (const [path, words] of [
       ['/segments', 'Renamed on the other server'],
-      ['/visits', 'Upper Moss'],
+      ['/visits', '1 visit of 1 visitor'],
       ['/today', 'Two Of Each'],
       ['/campaigns', 'No campaigns yet'],
       ['/leads', 'No leads yet'],

@@ -1,6 +1,7 @@
 import type { Rehearsed, RehearsedDays } from '@/core/rehearsal/rehearsed';
 import { ProgressLine } from '../parts/layout/ProgressLine';
 import { REHEARSED } from './days';
+import { counted } from '../parts/counted';
 
 /** The counts, what they are of, and how sure they are. */
 export function RehearsalHead({
@@ -35,7 +36,7 @@ export function RehearsalHead({
               {more > 0 ? `${n(report.sure)}–${n(report.possible)}` : n(report.sure)} {report.possible === 1 ? 'showing' : 'showings'}
             </b>{' '}
             <span className="text-soft">
-              in {n(report.visits)} visits of {n(report.visitors)} visitors
+              in {counted(report.visits, 'visit')} of {counted(report.visitors, 'visitor')}
               {more > 0 && ` · ${n(more)} depend on facts that were not recorded`}
             </span>
           </>

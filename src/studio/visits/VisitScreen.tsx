@@ -10,6 +10,7 @@ import { ScreenHead } from '../parts/layout/ScreenHead';
 import { FilterLine } from './FilterLine';
 import type { VisitPage } from './VisitList';
 import { askVisits, VisitList } from './VisitList';
+import { counted } from '../parts/counted';
 
 const LOOK_EVERY_MS = 15_000;
 
@@ -48,8 +49,8 @@ export function VisitScreen({ asOf: openedAt, total }: { asOf: number; total: { 
         title="Visits"
         note={
           first.data && terms.length
-            ? `${words(first.data.visits)} of ${words(total.visits)} visits, by ${words(first.data.visitors)} of ${words(total.visitors)} visitors`
-            : `${words(total.visits)} visits of ${words(total.visitors)} visitors`
+            ? `${words(first.data.visits)} of ${counted(total.visits, 'visit')}, by ${words(first.data.visitors)} of ${counted(total.visitors, 'visitor')}`
+            : `${counted(total.visits, 'visit')} of ${counted(total.visitors, 'visitor')}`
         }
       >
         {newer > 0 && later.data && (
