@@ -56,9 +56,9 @@ test('a marketer makes a segment and a campaign, and publishes them', async ({ p
   await expect(page.getByLabel('The rule as a sentence')).toHaveText(
     'Show it to people who are in “Looking at huts”, on /huts/**, when they move to leave and stay for 5 s on the page and scroll to 40 %, not again for 7 days.',
   );
-  await page.getByRole('tab', { name: 'Message' }).click();
-  await page.getByLabel('Heading').fill('News from the huts');
-  await expect(page.locator('[data-crindle] h2')).toHaveText('News from the huts');
+  await page.getByRole('tab', { name: 'Messages' }).click();
+  await page.getByRole('textbox', { name: /^Heading of / }).fill('News from the huts');
+  await expect(page.locator('[data-drawn] h2')).toHaveText('News from the huts');
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
 
   await page.getByRole('switch', { name: 'Part of the next release' }).click();

@@ -59,7 +59,7 @@ await page
 await page.waitForURL('**/visitors/**');
 await shot('visitor');
 await page.goto(`${origin('studio')}/campaigns/camp_packing`);
-await page.getByRole('tab', { name: 'Message' }).click();
+await page.getByRole('tab', { name: 'Messages' }).click();
 await page.mouse.click(700, 60);
 await shot('message');
 await page.goto(`${origin('site')}/huts/upper-moss`);

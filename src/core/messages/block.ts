@@ -21,6 +21,18 @@ export const blockKinds = (): readonly BlockKind<Block>[] => Object.values(BLOCK
 
 export const blockSchema = () => unionOfKinds<Block>(BLOCK_KINDS);
 
+/** Every block with where it stands, those in columns after the columns that hold them. */
+export const placedBlocks = (
+  blocks: readonly Block[],
+  at: readonly (string | number)[],
+): readonly { readonly block: Block; readonly path: readonly (string | number)[] }[] =>
+  blocks.flatMap((block, index) => {
+    const path = [...at, index];
+    const inside =
+      block.kind === 'columns' ? (['start', 'end'] as const).flatMap((side) => placedBlocks(block[side], [...path, side])) : [];
+    return [{ block, path }, ...inside];
+  });
+
 /** Every block, those in columns included. */
 export const allBlocks = (blocks: readonly Block[]): readonly Block[] =>
   blocks.flatMap((block) => [block, ...((blockKindOf(block).inside?.(block) ?? []) as readonly Block[])]);

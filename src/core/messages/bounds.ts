@@ -9,4 +9,6 @@ export const addressSchema = () =>
     .string()
     .max(2000)
     .regex(/^(https?:\/\/|\/(?!\/))/i);
+/** Of an id, in letters. */
+export const MOST_ID = 60;
 export const idSchema = () => z.string().regex(/^[a-z0-9][a-z0-9_-]{0,59}$/i);

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Action } from './action';
 import { actionKindOf, actionsSchema } from './action';
 import { addressSchema, idSchema } from './bounds';
-import { allBlocks, blockKindOf, blockSchema } from './block';
+import { blockKindOf, blockSchema, placedBlocks } from './block';
 import { conversationSchema } from './conversation';
 import type { Placement } from '../pacing/placement';
 
@@ -109,12 +109,10 @@ export function actionsOf(message: Message): { path: (string | number)[]; does: 
           )
         : []),
     ]);
-  return message.blocks.flatMap((block, index) =>
-    allBlocks([block]).flatMap((one) =>
-      blockKindOf(one)
-        .actions(one)
-        .map(({ path, does }) => ({ path: ['blocks', index, ...path], does })),
-    ),
+  return placedBlocks(message.blocks, ['blocks']).flatMap(({ block, path: at }) =>
+    blockKindOf(block)
+      .actions(block)
+      .map(({ path, does }) => ({ path: [...at, ...path], does })),
   );
 }
 

@@ -15,9 +15,9 @@ import { RulePanel } from '../rehearsal/RulePanel';
 import { useFindings } from '../rule/useFindings';
 
 /** Loaded when its tab is opened: the rule need not wait for it. */
-const MessageEditor = dynamic(() => import('./MessageEditor').then((part) => part.MessageEditor), {
+const MessagesTab = dynamic(() => import('./MessagesTab').then((part) => part.MessagesTab), {
   ssr: false,
-  loading: () => <div className="skeleton h-96" role="status" aria-label="Loading the message" />,
+  loading: () => <div className="skeleton h-96" role="status" aria-label="Loading the messages" />,
 });
 
 export interface CampaignEditorProps {
@@ -56,7 +56,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
       </EditorHead>
       <TabGroup>
         <TabList className="mb-3 flex gap-5 border-b border-line">
-          {['Rule', 'Message', 'Counts'].map((tab) => (
+          {['Rule', 'Messages', 'Counts'].map((tab) => (
             <Tab
               key={tab}
               className="border-b-2 border-transparent px-1 pb-2 font-semibold text-soft data-selected:border-ink data-selected:text-ink"
@@ -70,7 +70,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
             <RulePanel id={id} draft={draft} isReady={isReady} findings={findings} onChange={setDraft} />
           </TabPanel>
           <TabPanel>
-            <MessageEditor campaign={draft} onChange={setDraft} />
+            <MessagesTab campaign={draft} onChange={setDraft} />
           </TabPanel>
           <TabPanel>
             <Counts counts={counts} />

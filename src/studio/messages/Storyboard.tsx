@@ -1,0 +1,334 @@
+'use client';
+
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import type { CampaignDocument } from '@/core/campaigns/campaign';
+import type { Path } from '@/core/flows/edit';
+import { valueAt, withCopy, withMessage, withNewMessage, withoutMessage, withRenamed, withValue } from '@/core/flows/edit';
+import type { Flow } from '@/core/flows/flow';
+import { MOST_MESSAGES } from '@/core/flows/flow';
+import type { Link } from '@/core/flows/links';
+import { linksOf } from '@/core/flows/links';
+import type { Action } from '@/core/messages/action';
+import type { Format, Message } from '@/core/messages/message';
+import { messageSchema } from '@/core/messages/message';
+import type { Size } from './board';
+import { endKey, lineBetween, pathKey, placeAll } from './board';
+import { DealBar } from './DealBar';
+import type { Measured } from './MessageFrame';
+import { MessageFrame } from './MessageFrame';
+import { WhatCouldGoWrong } from './WhatCouldGoWrong';
+
+const WIDTHS = { phone: 375, tablet: 440, desktop: 500 } as const;
+type Device = keyof typeof WIDTHS;
+const ZOOMS = [0.4, 0.5, 0.65, 0.8, 1] as const;
+const FORMATS: readonly (readonly [Format, string])[] = [
+  ['popup', 'Pop-up'],
+  ['banner', 'Banner'],
+  ['inset', 'Inset, part of the page'],
+  ['chat', 'Chat message'],
+  ['tab', 'Tab, a handle at the edge'],
+  ['quiet', 'Quiet action'],
+];
+
+/** All messages of a campaign, drawn as visitors get them, with lines from every button to what it does; written in place. */
+export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument; onChange: (campaign: CampaignDocument) => void }) {
+  const { flow } = campaign;
+  const [device, setDevice] = useState<Device>('desktop');
+  const [zoom, setZoom] = useState<number>(0.8);
+  const [ground, setGround] = useState<'light' | 'dark'>('light');
+  const [direction, setDirection] = useState<'ltr' | 'rtl'>('ltr');
+  const [measured, setMeasured] = useState<ReadonlyMap<string, Measured>>(new Map());
+  const width = WIDTHS[device];
+  const links = useMemo(() => linksOf(flow), [flow]);
+  const linksBy = useSteady(links);
+  const ids = useSteadyList(flow.messages.map(({ id }) => id));
+  const board = useMemo(() => {
+    const sizes = new Map<string, Size>(flow.messages.map(({ id }) => [id, { width, height: measured.get(id)?.height ?? 400 }]));
+    return placeAll(flow.start, sizes, links);
+  }, [flow, links, width, measured]);
+
+  // Frames are told apart by what they show: what is handed to them stays the same while the campaign changes.
+  const latest = useRef({ campaign, onChange });
+  useLayoutEffect(() => {
+    latest.current = { campaign, onChange };
+  });
+  const change = useCallback((edit: (flow: Flow) => Flow) => {
+    const now = latest.current;
+    const next = edit(now.campaign.flow);
+    if (next !== now.campaign.flow) now.onChange({ ...now.campaign, flow: next });
+  }, []);
+  const onMeasured = useCallback((id: string, next: Measured) => {
+    setMeasured((before) => (JSON.stringify(before.get(id)) === JSON.stringify(next) ? before : new Map(before).set(id, next)));
+  }, []);
+  const put = useCallback((id: string, message: Message) => change((before) => withMessage(before, id, message)), [change]);
+  const rename = useCallback((from: string, to: string) => {
+    const { campaign: before, onChange: tell } = latest.current;
+    const next = withRenamed(before.flow, from, to);
+    if (next === before.flow) {
+      if (from !== to) toast.error(`There is a message ${to} already`);
+      return;
+    }
+    const variants = before.variants?.map((variant) => (variant.start === from ? { ...variant, start: to } : variant));
+    tell({ ...before, flow: next, ...(variants ? { variants } : {}) });
+  }, []);
+  const begin = useCallback((id: string) => change((before) => ({ ...before, start: id })), [change]);
+  const copy = useCallback(
+    (id: string) => change((before) => withCopy(before, before.messages.find((message) => message.id === id) as Message).flow),
+    [change],
+  );
+  const remove = useCallback((id: string) => {
+    const { campaign: before, onChange: tell } = latest.current;
+    if (before.variants?.some(({ start }) => start === id))
+      return void toast.error(`A variant begins at ${id}; let it begin elsewhere first`);
+    const next = withoutMessage(before.flow, id);
+    if (next === before.flow)
+      return void toast.error(
+        before.flow.messages.length === 1 ? 'A campaign has at least one message' : `A tab opens ${id}; let it open another first`,
+      );
+    tell({ ...before, flow: next });
+  }, []);
+  const openNew = useCallback(
+    (id: string, path: Path, format: Format) =>
+      change((before) => {
+        const made = withNewMessage(before, format);
+        if (made.flow === before) return before;
+        const index = made.flow.messages.findIndex((message) => message.id === id);
+        const at = ['messages', index, ...path];
+        const does = ((valueAt(made.flow, at) ?? []) as Action[]).filter(({ kind }) => !['message', 'close', 'end'].includes(kind));
+        return withValue(made.flow, at, [...does, { kind: 'message', id: made.id }]);
+      }),
+    [change],
+  );
+
+  useEffect(() => {
+    const onPaste = (event: ClipboardEvent): void => {
+      if (event.target instanceof HTMLElement && event.target.closest('input, textarea, select')) return;
+      const message = messageIn(event.clipboardData?.getData('text') ?? '');
+      if (!message) return;
+      event.preventDefault();
+      change((before) => withCopy(before, message).flow);
+    };
+    addEventListener('paste', onPaste);
+    return () => removeEventListener('paste', onPaste);
+  }, [change]);
+
+  const below = board.height - 12;
+  return (
+    <div className="grid gap-4">
+      <DealBar campaign={campaign} onChange={onChange} />
+      <WhatCouldGoWrong campaign={campaign} onChange={onChange} />
+      <div className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
+        <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom }}>
+          <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
+            <Lines links={links} board={board} measured={measured} start={flow.start} below={below} />
+            {flow.messages.map((message) => {
+              const spot = board.spots.get(message.id);
+              return (
+                <div
+                  key={message.id}
+                  className="absolute motion-safe:transition-[left,top] motion-safe:duration-150"
+                  style={{ left: spot?.x, top: spot?.y }}
+                >
+                  <MessageFrame
+                    message={message}
+                    isStart={message.id === flow.start}
+                    width={width}
+                    zoom={zoom}
+                    ground={ground}
+                    direction={direction}
+                    links={linksBy.get(message.id) ?? NONE}
+                    messages={ids}
+                    onChange={put}
+                    onRename={rename}
+                    onStart={begin}
+                    onCopy={copy}
+                    onRemove={remove}
+                    onOpenNew={openNew}
+                    onMeasured={onMeasured}
+                  />
+                </div>
+              );
+            })}
+            {links
+              .filter(({ to, words }) => to === undefined && words.length > 0)
+              .map((link) => {
+                const spot = board.spots.get(endKey(link));
+                return (
+                  <p
+                    key={endKey(link)}
+                    className="absolute ps-2 text-sm leading-5"
+                    style={{ left: spot?.x, top: spot?.y, width: spot?.width }}
+                  >
+                    <b>{link.label}</b>
+                    <br />
+                    <span className="text-soft">{link.words.join(', then ')}</span>
+                  </p>
+                );
+              })}
+          </div>
+        </div>
+      </div>
+      <div className="sticky bottom-0 z-30 flex flex-wrap items-center gap-x-5 gap-y-2 border-t border-line bg-bone py-3">
+        <Pick label="Width" value={device} options={Object.keys(WIDTHS) as Device[]} onChange={setDevice} />
+        <Pick label="Page behind" value={ground} options={['light', 'dark']} onChange={setGround} />
+        <Pick
+          label="Reading from"
+          value={direction}
+          options={['ltr', 'rtl']}
+          words={{ ltr: 'left', rtl: 'right' }}
+          onChange={setDirection}
+        />
+        <label className="flex items-center gap-2 text-soft">
+          Size
+          <select aria-label="Size of the board" className="field" value={zoom} onChange={({ target }) => setZoom(Number(target.value))}>
+            {ZOOMS.map((one) => (
+              <option key={one} value={one}>
+                {one * 100} %
+              </option>
+            ))}
+          </select>
+        </label>
+        <span className="ms-auto text-soft">
+          {flow.messages.length} of {MOST_MESSAGES} messages
+        </span>
+        <Menu>
+          <MenuButton className="act-quiet" disabled={flow.messages.length >= MOST_MESSAGES}>
+            Add a message
+          </MenuButton>
+          <MenuItems anchor={{ to: 'top end', gap: 6 }} className="z-40 grid w-56 sheet p-1 shadow-lg">
+            {FORMATS.map(([format, words]) => (
+              <MenuItem key={format}>
+                <button
+                  className="block w-full rounded px-3 py-1.5 text-start data-focus:bg-bone"
+                  onClick={() => change((before) => withNewMessage(before, format).flow)}
+                >
+                  {words}
+                </button>
+              </MenuItem>
+            ))}
+          </MenuItems>
+        </Menu>
+      </div>
+    </div>
+  );
+}
+
+const NONE: readonly Link[] = [];
+
+function messageIn(text: string): Message | undefined {
+  if (!text.trimStart().startsWith('{')) return undefined;
+  try {
+    return messageSchema().safeParse(JSON.parse(text)).data;
+  } catch {
+    return undefined; // Something else was copied: it is not for the board.
+  }
+}
+
+/** The links of each message; the same list as before where they are the same, so that its frame need not be drawn anew. */
+function useSteady(links: readonly Link[]): ReadonlyMap<string, readonly Link[]> {
+  const [kept] = useState(() => new Map<string, { text: string; own: readonly Link[] }>());
+  return useMemo(() => {
+    const by = new Map<string, readonly Link[]>();
+    for (const id of new Set(links.map(({ from }) => from))) {
+      const own = links.filter(({ from }) => from === id);
+      const text = JSON.stringify(own);
+      const before = kept.get(id);
+      if (before?.text !== text) kept.set(id, { text, own });
+      by.set(id, before?.text === text ? before.own : own);
+    }
+    return by;
+  }, [links, kept]);
+}
+
+function useSteadyList(list: readonly string[]): readonly string[] {
+  const text = JSON.stringify(list);
+  return useMemo(() => JSON.parse(text) as string[], [text]);
+}
+
+function Lines({
+  links,
+  board,
+  measured,
+  start,
+  below,
+}: {
+  links: readonly Link[];
+  board: ReturnType<typeof placeAll>;
+  measured: ReadonlyMap<string, Measured>;
+  start: string;
+  below: number;
+}) {
+  const first = board.spots.get(start);
+  return (
+    <svg aria-hidden="true" className="pointer-events-none absolute inset-0 h-full w-full overflow-visible text-ink">
+      <defs>
+        <marker id="line-end" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="8" markerHeight="8" orient="auto">
+          <path d="M0,0 L8,4 L0,8 Z" fill="currentColor" />
+        </marker>
+      </defs>
+      {first && (
+        <>
+          <circle cx={first.x - 22} cy={first.y + 60} r="5" fill="currentColor" />
+          <path
+            d={`M${first.x - 22},${first.y + 60} L${first.x - 4},${first.y + 60}`}
+            stroke="currentColor"
+            strokeWidth="1.5"
+            markerEnd="url(#line-end)"
+          />
+        </>
+      )}
+      {links.map((link, nth) => {
+        const [from, to] = [board.spots.get(link.from), board.spots.get(link.to ?? endKey(link))];
+        if (!from || !to) return null;
+        const y = from.y + (measured.get(link.from)?.anchors[pathKey(link.path)] ?? from.height / 2);
+        const isBack = to.x <= from.x;
+        return (
+          <path
+            key={endKey(link)}
+            d={lineBetween({ x: from.x + from.width + 8, y }, link.to === undefined ? { ...to, y: to.y - 28 + 10 } : to, below + nth * 3)}
+            fill="none"
+            stroke="currentColor"
+            strokeWidth="1.5"
+            strokeDasharray={isBack ? '5 5' : undefined}
+            opacity={isBack ? 0.6 : 1}
+            markerEnd="url(#line-end)"
+          />
+        );
+      })}
+    </svg>
+  );
+}
+
+function Pick<T extends string>({
+  label,
+  value,
+  options,
+  words,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  options: readonly T[];
+  words?: Readonly<Record<T, string>>;
+  onChange: (value: T) => void;
+}) {
+  return (
+    <div role="group" aria-label={label} className="flex items-center gap-2 text-soft">
+      {label}
+      <span className="flex overflow-hidden rounded border border-line bg-paper">
+        {options.map((one) => (
+          <button
+            key={one}
+            aria-pressed={one === value}
+            className="px-3 py-1 text-ink aria-pressed:bg-ink aria-pressed:text-paper"
+            onClick={() => onChange(one)}
+          >
+            {words?.[one] ?? one}
+          </button>
+        ))}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,175 @@
+'use client';
+
+import type { RefObject } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import type { Path } from '@/core/flows/edit';
+import type { Message } from '@/core/messages/message';
+import { drawChat } from '@/page/chat/chat';
+import { drawExtra, extraStyle } from '@/page/show/extras';
+import { showFlow } from '@/page/show/show';
+import type { Block } from '@/core/messages/block';
+import { pathKey } from './board';
+import { drawnOf } from './texts';
+
+export interface Rect {
+  readonly left: number;
+  readonly top: number;
+  readonly width: number;
+  readonly height: number;
+}
+export interface TextPlace {
+  readonly path: Path;
+  readonly label: string;
+  readonly most: number;
+  readonly hasLines: boolean;
+  readonly rect: Rect;
+  /** So that what is typed looks as it is drawn. */
+  readonly style: Readonly<Record<string, string>>;
+}
+export interface BlockPlace {
+  readonly path: Path;
+  readonly block: Block;
+  readonly rect: Rect;
+  readonly texts: readonly TextPlace[];
+}
+export interface Places {
+  readonly blocks: readonly BlockPlace[];
+  readonly texts: readonly TextPlace[];
+  readonly height: number;
+}
+
+const NOWHERE: Places = { blocks: [], texts: [], height: 0 };
+const nothing = (): void => undefined;
+
+/** In its frame a message stands where it is put, not where it would lie over a page, and moves nothing. */
+const STILL = new Map([
+  ['position', 'relative'],
+  ['inset', 'auto'],
+  ['margin', '0 auto'],
+  ['max-height', 'none'],
+  ['max-width', '100%'],
+  ['animation', 'none'],
+  ['translate', 'none'],
+  ['z-index', '0'],
+]);
+
+/** Draws a message by the page script's own renderer into `stage`, and finds where its blocks and texts have come to stand. `zoom`: how large the stage is shown. */
+export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message, zoom: number): Places {
+  const [places, setPlaces] = useState<Places>(NOWHERE);
+  const host = useRef<HTMLElement>(undefined);
+  const measure = useCallback(() => {
+    const [around, root] = [stage.current, host.current?.shadowRoot];
+    if (!around || !root) return;
+    const next = placesIn(around, root, message, zoom);
+    setPlaces((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next));
+  }, [stage, message, zoom]);
+
+  useLayoutEffect(() => {
+    const around = stage.current;
+    if (!around) return undefined;
+    return showFlow({ start: message.id, messages: [message] }, message.id, {
+      values: {},
+      drawExtra,
+      extraStyle,
+      loadChat: () => Promise.resolve({ drawChat }),
+      firstSeen: () => Date.now(),
+      onOutcome: nothing,
+      onSend: nothing,
+      onAct: nothing,
+      onPlace: nothing,
+      onEnd: nothing,
+      guard: (_entryPoint, run) => run,
+      preview: (drawn) => {
+        // Whatever is pressed here is the studio's.
+        drawn.removeAttribute('data-crindle');
+        drawn.setAttribute('data-drawn', message.id);
+        around.replaceChildren(drawn);
+        for (const box of drawn.shadowRoot?.children ?? [])
+          if (box instanceof HTMLElement) {
+            for (const [name, value] of STILL) box.style.setProperty(name, value, 'important');
+            box.inert = true;
+          }
+        host.current = drawn;
+      },
+    });
+  }, [stage, message]);
+
+  useEffect(() => {
+    const around = stage.current;
+    if (!around) return undefined;
+    measure();
+    const onSize = new ResizeObserver(measure);
+    onSize.observe(around);
+    // A conversation is drawn a little later.
+    const onChange = new MutationObserver(measure);
+    onChange.observe(around, { childList: true });
+    if (host.current?.shadowRoot) onChange.observe(host.current.shadowRoot, { childList: true, subtree: true });
+    return () => {
+      onSize.disconnect();
+      onChange.disconnect();
+    };
+  }, [stage, measure]);
+  return places;
+}
+
+const SHOWN = [
+  'fontSize',
+  'fontWeight',
+  'lineHeight',
+  'letterSpacing',
+  'color',
+  'paddingTop',
+  'paddingRight',
+  'paddingBottom',
+  'paddingLeft',
+  'direction',
+] as const;
+
+function placesIn(stage: HTMLElement, root: ShadowRoot, message: Message, zoom: number): Places {
+  const around = stage.getBoundingClientRect();
+  const rectOf = (element: HTMLElement): Rect => {
+    const { left, top, width, height } = element.getBoundingClientRect();
+    const round = (value: number): number => Math.round(value / zoom);
+    return { left: round(left - around.left), top: round(top - around.top), width: round(width), height: round(height) };
+  };
+  const { blocks, texts } = drawnOf(message, root);
+  const placeOf = ({ path, label, element, most, hasLines = false }: (typeof texts)[number]): TextPlace => {
+    const computed = getComputedStyle(element);
+    return {
+      path,
+      label,
+      most,
+      hasLines,
+      rect: rectOf(element),
+      style: {
+        ...Object.fromEntries(SHOWN.map((name) => [name, computed[name]])),
+        fontFamily: computed.fontFamily,
+        textAlign: computed.textAlign === 'start' ? 'start' : computed.textAlign,
+        background: backgroundOf(element),
+      },
+    };
+  };
+  return {
+    blocks: blocks.map(({ path, block, element, texts: own }) => ({ path, block, rect: rectOf(element), texts: own.map(placeOf) })),
+    texts: texts.map(placeOf),
+    height: Math.round(around.height / zoom),
+  };
+}
+
+/** Of the nearest thing around that has one. */
+function backgroundOf(element: Element | null): string {
+  for (let one = element; one; one = one.parentElement) {
+    const { backgroundColor } = getComputedStyle(one);
+    if (backgroundColor !== 'rgba(0, 0, 0, 0)' && backgroundColor !== 'transparent') return backgroundColor;
+  }
+  return '#fff';
+}
+
+/** The middle of what starts the actions at a path, from the top of the frame. */
+export function anchorOf({ blocks, texts }: Places, path: Path): number | undefined {
+  const owner = pathKey(path.slice(0, -1));
+  const all = [...texts, ...blocks.flatMap((block) => block.texts)];
+  const text = all.find((one) => pathKey(one.path.slice(0, -1)) === owner && one.path.at(-1) !== 'question');
+  const rect = text?.rect ?? blocks.find((block) => pathKey(block.path) === owner)?.rect;
+  return rect && rect.top + rect.height / 2;
+}
