@@ -21,8 +21,8 @@ export interface Link {
   readonly words: readonly string[];
 }
 
-/** Every line of a flow, message by message, from the top. */
-export function linksOf(flow: Flow): Link[] {
+/** Every line of a flow, message by message, from the top. `goal`: what counts as success. */
+export function linksOf(flow: Flow, goal?: { readonly kind: string }): Link[] {
   const known = new Set(flow.messages.map(({ id }) => id));
   return flow.messages.flatMap((message) =>
     [...actionsOf(message), ...silentOf(message)].map(({ path, does }) => {
@@ -31,7 +31,8 @@ export function linksOf(flow: Flow): Link[] {
       const words = rest.map((action) =>
         actionKindOf(action).words(action, { message: (id) => (known.has(id) ? id : `${id}, which is not there`) }),
       );
-      return { from: message.id, path, label: labelAt(message, path), does, to, words };
+      const kept = isForm(message, path) ? ['keeps a lead', ...(goal?.kind === 'form' ? ['counts as success'] : [])] : [];
+      return { from: message.id, path, label: labelAt(message, path), does, to, words: [...kept, ...words] };
     }),
   );
 }
@@ -43,6 +44,9 @@ function silentOf(message: Message): { path: Path; does: readonly Action[] }[] {
     (block.kind === 'form' || block.kind === 'rating') && block.does === undefined ? [{ path: [...path, 'does'], does: [] }] : [],
   );
 }
+
+const isForm = (message: Message, path: Path): boolean =>
+  (valueAt(message, path.slice(0, -1)) as { kind?: string } | undefined)?.kind === 'form';
 
 /** What stands on the thing that does it. */
 function labelAt(message: Message, path: Path): string {

@@ -33,7 +33,7 @@ const LIST = new Intl.ListFormat('en-GB');
 
 /** How a message behaves, as a sentence whose words can be changed. */
 export function Manners({ message, onChange }: { message: Message; onChange: (message: Message) => void }) {
-  const set = (next: object): void => onChange({ ...message, ...next } as Message);
+  const set = (next: object): void => onChange({ ...message, ...next });
   return <p className="font-display text-base leading-7 text-soft">{sentenceOf(message, set)}</p>;
 }
 
@@ -168,11 +168,11 @@ function OfBanner({ message, set }: { message: MessageOf<'banner'>; set: Set<Mes
                 ['pushing the page aside', { pushes: true, slot: undefined }],
               ] as const
             ).map(([words, next]) => (
-              <button key={words} className="rounded px-2 py-1 text-start hover:bg-bone" onClick={() => set(next as never)}>
+              <button key={words} className="rounded px-2 py-1 text-start hover:bg-bone" onClick={() => set(next)}>
                 {words}
               </button>
             ))}
-            <Slot value={message.slot ?? ''} onChange={(slot) => set({ slot, pushes: undefined } as never)} />
+            <Slot value={message.slot ?? ''} onChange={(slot) => set({ slot, pushes: undefined })} />
           </div>
         )}
       </Phrase>
@@ -219,7 +219,7 @@ function OfInset({ message, set }: { message: MessageOf<'inset'>; set: Set<Messa
       </Phrase>
       , in <Colour value={message.colour} onChange={(colour) => set({ colour })} /> with{' '}
       <Corners value={message.corners} onChange={(corners) => set({ corners })} />.{' '}
-      <Closed closes={message.closes} ways={['button']} onChange={(closes) => set({ closes } as never)} />
+      <Closed closes={message.closes} ways={['button']} onChange={(closes) => set({ closes })} />
     </>
   );
 }

@@ -7,7 +7,6 @@ import { memo, useEffect, useRef, useState } from 'react';
 import type { Path } from '@/core/flows/edit';
 import { freshBlock, valueAt, withInserted, withMoved, withValue } from '@/core/flows/edit';
 import type { Link } from '@/core/flows/links';
-import type { Block } from '@/core/messages/block';
 import { blockKindOf, blockKinds } from '@/core/messages/block';
 import type { Format, Message } from '@/core/messages/message';
 import { ActionsMenu } from './Actions';
@@ -16,7 +15,7 @@ import { pathKey } from './board';
 import { ConversationScript } from './ConversationScript';
 import { Manners } from './Manners';
 import type { BlockPlace, Rect, TextPlace } from './useDrawn';
-import { anchorOf, useDrawn } from './useDrawn';
+import { anchorsOf, useDrawn } from './useDrawn';
 
 export interface Measured {
   readonly height: number;
@@ -60,6 +59,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   const places = useDrawn(stage, message, zoom);
   const [active, setActive] = useState<string>();
   const { id } = message;
+  const anchors = anchorsOf(places, links);
   const put = (next: Message): void => onChange(id, next);
 
   useEffect(() => {
@@ -67,9 +67,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
     if (!element) return undefined;
     const tell = (): void => {
       const offset = above.current?.offsetTop ?? 0;
-      const anchors = Object.fromEntries(
-        links.map(({ path }) => [pathKey(path), offset + (anchorOf(places, path) ?? (above.current?.offsetHeight ?? 0) / 2)]),
-      );
+      const anchors = Object.fromEntries([...anchorsOf(places, links)].map(([key, y]) => [key, offset + y]));
       onMeasured(id, { height: element.offsetHeight, anchors });
     };
     tell();
@@ -104,7 +102,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
           <LinkDot
             key={pathKey(link.path)}
             link={link}
-            top={anchorOf(places, link.path) ?? places.height / 2}
+            top={anchors.get(pathKey(link.path)) ?? 0}
             messages={messages}
             onChange={(does) => put(link.path.at(-1) === 'opens' ? message : withValue(message, link.path, does))}
             onOpenNew={(format) => props.onOpenNew(id, link.path, format)}
@@ -307,7 +305,7 @@ function Gap({
           <MenuItem key={kind}>
             <button
               className="block w-full rounded px-3 py-1.5 text-start data-focus:bg-bone"
-              onClick={() => onChange(withInserted(message, list, index, freshBlock(kind as Block['kind'])))}
+              onClick={() => onChange(withInserted(message, list, index, freshBlock(kind)))}
             >
               {label}
             </button>

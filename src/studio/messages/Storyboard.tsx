@@ -41,7 +41,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
   const [direction, setDirection] = useState<'ltr' | 'rtl'>('ltr');
   const [measured, setMeasured] = useState<ReadonlyMap<string, Measured>>(new Map());
   const width = WIDTHS[device];
-  const links = useMemo(() => linksOf(flow), [flow]);
+  const links = useMemo(() => linksOf(flow, campaign.goal), [flow, campaign.goal]);
   const linksBy = useSteady(links);
   const ids = useSteadyList(flow.messages.map(({ id }) => id));
   const board = useMemo(() => {
@@ -287,7 +287,10 @@ function Lines({
         return (
           <path
             key={endKey(link)}
-            d={lineBetween({ x: from.x + from.width + 8, y }, link.to === undefined ? { ...to, y: to.y - 28 + 10 } : to, below + nth * 3)}
+            d={lineBetween(
+              { x: from.x + from.width + 8, y },
+              { to: link.to === undefined ? { ...to, y: to.y - 18 } : to, by: board.ways.get(endKey(link)) ?? [], below: below + nth * 3 },
+            )}
             fill="none"
             stroke="currentColor"
             strokeWidth="1.5"

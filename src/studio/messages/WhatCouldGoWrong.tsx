@@ -32,7 +32,11 @@ function fixOf({ code, path, message }: FlowFinding): Fix | undefined {
     case 'flow.deadEnd':
     case 'flow.unknownMessage':
       return { words: 'Let it close', make: (flow) => withValue(flow, path, [{ kind: 'close' }]) };
-    default:
+    case 'flow.empty':
+    case 'conversation.unknownStep':
+    case 'conversation.unreachable':
+    case 'conversation.neverEnds':
+    case 'conversation.sameId':
       return undefined;
   }
 }

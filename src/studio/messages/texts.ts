@@ -96,7 +96,10 @@ function textsOf(block: Block, element: HTMLElement, path: Path): DrawnText[] {
       ];
     case 'rating':
       return own('question', 300, element.querySelector<HTMLElement>('.question'), 'Question');
-    default:
+    case 'picture':
+    case 'countdown':
+    case 'spacer':
+    case 'columns':
       return [];
   }
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import type { RefObject } from 'react';
-import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { Path } from '@/core/flows/edit';
 import type { Message } from '@/core/messages/message';
 import { drawChat } from '@/page/chat/chat';
@@ -57,13 +57,6 @@ const STILL = new Map([
 export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message, zoom: number): Places {
   const [places, setPlaces] = useState<Places>(NOWHERE);
   const host = useRef<HTMLElement>(undefined);
-  const measure = useCallback(() => {
-    const [around, root] = [stage.current, host.current?.shadowRoot];
-    if (!around || !root) return;
-    const next = placesIn(around, root, message, zoom);
-    setPlaces((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next));
-  }, [stage, message, zoom]);
-
   useLayoutEffect(() => {
     const around = stage.current;
     if (!around) return undefined;
@@ -97,6 +90,12 @@ export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message,
   useEffect(() => {
     const around = stage.current;
     if (!around) return undefined;
+    const measure = (): void => {
+      const root = host.current?.shadowRoot;
+      if (!root) return;
+      const next = placesIn(around, root, message, zoom);
+      setPlaces((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next));
+    };
     measure();
     const onSize = new ResizeObserver(measure);
     onSize.observe(around);
@@ -108,7 +107,7 @@ export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message,
       onSize.disconnect();
       onChange.disconnect();
     };
-  }, [stage, measure]);
+  }, [stage, message, zoom]);
   return places;
 }
 
@@ -165,8 +164,23 @@ function backgroundOf(element: Element | null): string {
   return '#fff';
 }
 
-/** The middle of what starts the actions at a path, from the top of the frame. */
-export function anchorOf({ blocks, texts }: Places, path: Path): number | undefined {
+/** Where lines begin, from the top of the frame, by the path of each link: beside what starts it, and apart where several stand side by side. */
+export function anchorsOf(places: Places, links: readonly { readonly path: Path }[]): Map<string, number> {
+  const wanted = links.map(({ path }) => ({ key: pathKey(path), y: middleOf(places, path) ?? places.height / 2 }));
+  const anchors = new Map<string, number>();
+  let last = -Infinity;
+  // Those at one height stay in the order in which they are read.
+  for (const { key, y } of wanted.toSorted((a, b) => a.y - b.y)) {
+    last = Math.max(y, last + APART);
+    anchors.set(key, last);
+  }
+  return anchors;
+}
+
+/** Of two lines that begin side by side. */
+const APART = 20;
+
+function middleOf({ blocks, texts }: Places, path: Path): number | undefined {
   const owner = pathKey(path.slice(0, -1));
   const all = [...texts, ...blocks.flatMap((block) => block.texts)];
   const text = all.find((one) => pathKey(one.path.slice(0, -1)) === owner && one.path.at(-1) !== 'question');
