@@ -333,7 +333,7 @@ function Tools({
   return (
     <div
       role="toolbar"
-      aria-label={`${label} of ${message.id}`}
+      aria-label={`Tools: ${label}`}
       style={{ left: rect.left, top: rect.top - 34 }}
       className="absolute z-20 flex items-center gap-0.5 rounded border border-line bg-paper px-1 text-xs shadow"
     >
