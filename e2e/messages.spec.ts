@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
-import { ask, openStudio, signIn, STUDIO } from './stack';
+import { ask, newVisitor, openStudio, popup, signIn, still, STUDIO, visit } from './stack';
 
 const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
 
@@ -70,7 +70,7 @@ test('yes or no, a form, and a second thought that leads back to it, made from a
   await putIn(page, 'second-thought', 'Put something in at the end', 'Buttons');
   await page.getByLabel('Button 1 of second-thought').fill('Then perhaps');
   await message(page, 'second-thought').getByRole('button', { name: 'What “Then perhaps” does' }).click();
-  await page.getByLabel('Action 1').selectOption('message');
+  await page.getByLabel('Action 1', { exact: true }).selectOption('message');
   await page.getByLabel('Message to open').selectOption('leave-email');
   await page.keyboard.press('Escape');
   await expect(drawn(page, 'ask').getByRole('button', { name: 'No, not this year', includeHidden: true })).toHaveText('No, not this year');
@@ -97,4 +97,171 @@ test('yes or no, a form, and a second thought that leads back to it, made from a
   });
   const { violations } = await new AxeBuilder({ page }).include('main').analyze();
   expect(violations.map(({ id: rule, nodes }) => `${rule}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`)).toEqual([]);
+});
+
+test('by keys alone: written, moved, copied, taken out, and undone', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page);
+  const texts = async () =>
+    ((await flowOf(id))?.messages[0]?.['blocks'] as { text?: string; kind: string }[]).map(({ text, kind }) => text ?? kind);
+  await page.getByLabel('Name of the message ask').focus();
+  const heading = page.getByRole('textbox', { name: 'Heading of ask' });
+  for (let presses = 0; presses < 12 && !(await heading.evaluate((element) => element === document.activeElement)); presses++)
+    await page.keyboard.press('Tab');
+  await expect(heading).toBeFocused();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('Typed <b>as it is</b> שלום 👩‍👩‍👧');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-drawn=ask] h2')).toHaveText('Typed <b>as it is</b> שלום 👩‍👩‍👧');
+  // Its tools come next.
+  for (const tool of ['Move up: Heading', 'Copy: Heading']) {
+    const button = page.getByRole('button', { name: tool });
+    if (await button.isDisabled()) continue;
+    for (let presses = 0; presses < 6 && !(await button.evaluate((element) => element === document.activeElement)); presses++)
+      await page.keyboard.press('Tab');
+    await expect(button).toBeFocused();
+    await page.keyboard.press('Enter');
+  }
+  await expect(page.locator('[data-drawn=ask] h2')).toHaveCount(2);
+  await saved(page);
+  expect(await texts()).toEqual(['Typed <b>as it is</b> שלום 👩‍👩‍👧', 'Typed <b>as it is</b> שלום 👩‍👩‍👧']);
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-drawn=ask] h2')).toHaveCount(1);
+  await page.keyboard.press('Control+Shift+z');
+  await expect(page.locator('[data-drawn=ask] h2')).toHaveCount(2);
+});
+
+test('every block can be put in, and is drawn; every format can be added, and the flow can be saved', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page);
+  const kinds = ['Picture', 'Heading', 'Text', 'Countdown', 'Coupon', 'Two columns', 'Form', 'Question', 'Rating', 'Space', 'Buttons'];
+  for (const kind of kinds) await putIn(page, 'ask', 'Put something in before “Heading”', kind === 'Heading' ? 'Text' : kind);
+  const made = (await drawn(page, 'ask').locator('.box > :not(.close)').count()) - 1;
+  expect(made).toBe(kinds.length);
+  for (const format of ['Pop-up', 'Banner', 'Inset, part of the page', 'Chat message', 'Tab, a handle at the edge', 'Quiet action']) {
+    await page.getByRole('button', { name: 'Add a message' }).click();
+    await page.getByRole('menuitem', { name: format }).click();
+  }
+  await expect(page.getByText('7 of 40 messages')).toBeVisible();
+  await saved(page);
+  expect((await flowOf(id))?.messages.map(({ format }) => format)).toEqual(['popup', 'popup', 'banner', 'inset', 'chat', 'tab', 'quiet']);
+  // None of the new ones is reached yet, which is said; taking one out mends it.
+  const wrong = page.getByRole('region', { name: 'What could go wrong' });
+  await expect(wrong.getByText('is never reached')).toHaveCount(6);
+  await wrong.getByRole('button', { name: 'Take it out' }).first().click();
+  await expect(wrong.getByText('is never reached')).toHaveCount(5);
+});
+
+test('what the editor draws is what the site shows, element by element and of the same size', async ({ page, browser }) => {
+  await signIn(page);
+  await openStudio(page, '/campaigns/camp_member_question');
+  await page.getByRole('tab', { name: 'Messages' }).click();
+  await page.getByLabel('Size of the board').selectOption('1');
+  const { context, page: site } = await newVisitor(browser);
+  await visit(site, '/membership');
+  await site.evaluate(() => (window as unknown as { crindle: { open: (id: string) => void } }).crindle.open('camp_member_question'));
+  await expect(popup(site)).toBeVisible();
+  await still(popup(site));
+  const of = (box: Element) => ({
+    html: box.innerHTML,
+    width: (box as HTMLElement).offsetWidth,
+    height: (box as HTMLElement).offsetHeight,
+  });
+  expect(await drawn(page, 'ask').locator('.box').evaluate(of)).toEqual(await popup(site).evaluate(of));
+  await popup(site).getByRole('button', { name: 'No, not this year' }).click();
+  await expect(popup(site).getByRole('heading')).toHaveText('One thing before you go');
+  expect(await drawn(page, 'second-thought').locator('.box').evaluate(of)).toEqual(await popup(site).evaluate(of));
+  await context.close();
+});
+
+test('two versions and some who see nothing are dealt by keys, and a message that a variant begins at stays', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page);
+  await page.getByRole('button', { name: 'Add a message' }).click();
+  await page.getByRole('menuitem', { name: 'Pop-up' }).click();
+  await page.getByRole('button', { name: 'Add a variant' }).click();
+  const deal = page.getByRole('region', { name: 'Who gets what' });
+  await deal.getByLabel('Name of variant 1').fill('asks plainly');
+  await deal.getByLabel('Of 100, how many see nothing').fill('20');
+  await deal.getByRole('slider', { name: 'Share of asks plainly' }).press('ArrowLeft');
+  await expect(deal.getByText('39 · asks plainly')).toBeVisible();
+  await expect(deal.getByText('20 · see nothing')).toBeVisible();
+  await saved(page);
+  const [stored] = await ask(`select holdout::float8 as holdout, variants from campaign where id = $1`, [id]);
+  expect(stored).toEqual({
+    holdout: 0.2,
+    variants: [
+      { name: 'asks plainly', start: 'ask', weight: 39 },
+      { name: 'popup', start: 'popup', weight: 41 },
+    ],
+  });
+  await page.getByRole('button', { name: 'Actions for the message popup' }).click();
+  await page.getByRole('menuitem', { name: 'Take it out' }).click();
+  await expect(page.getByText('A variant begins at popup; let it begin elsewhere first')).toBeVisible();
+  await expect(message(page, 'popup')).toBeVisible();
+});
+
+test('a conversation with a branch is written as a script', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page);
+  await page.getByRole('button', { name: 'Add a message' }).click();
+  await page.getByRole('menuitem', { name: 'Chat message' }).click();
+  const script = page.getByRole('region', { name: 'Script of chat' });
+  await script.getByLabel('Sender').fill('Jorun');
+  await script.getByLabel('What step 1 says').fill('Is anything in the way?');
+  await script.getByLabel('What step 1 asks').selectOption('choice');
+  await script.getByRole('button', { name: 'Another step' }).click();
+  await script.getByLabel('What step 2 says').fill('Where may we write to?');
+  await script.getByLabel('What step 2 asks').selectOption('email');
+  await script.getByLabel('Answer 1 of step 1').fill('The date');
+  await script.getByLabel('After answer 1 of step 1').selectOption('step-2');
+  await script.getByLabel('After answer 2 of step 1').selectOption('it ends');
+  await saved(page);
+  expect((await flowOf(id))?.messages[1]).toMatchObject({
+    sender: { name: 'Jorun' },
+    conversation: {
+      steps: [
+        {
+          says: 'Is anything in the way?',
+          asks: {
+            kind: 'choice',
+            options: [
+              { label: 'The date', then: 'step-2' },
+              { label: 'No', then: 'end' },
+            ],
+          },
+        },
+        { id: 'step-2', says: 'Where may we write to?', asks: { kind: 'email' } },
+      ],
+    },
+  });
+});
+
+test('how a message behaves is changed in its sentence; a taken name is refused; a message is pasted as JSON', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page);
+  await message(page, 'ask').getByRole('button', { name: 'Position' }).click();
+  await page.getByRole('button', { name: 'at the bottom, where lines end' }).click();
+  await message(page, 'ask').getByRole('button', { name: 'Entrance' }).click();
+  await page.getByRole('button', { name: 'drops in' }).click();
+  await message(page, 'ask').getByRole('button', { name: 'Ways to close' }).click();
+  await page.getByLabel('Escape').uncheck();
+  await page.keyboard.press('Escape');
+  await expect(message(page, 'ask')).toContainText('Stands at the bottom, where lines end over a dim, drops in');
+  await expect(message(page, 'ask')).toContainText('Closed by its × and a click beside it, at once.');
+  await page.evaluate(() => {
+    const data = new DataTransfer();
+    data.setData('text', JSON.stringify({ id: 'ask', format: 'quiet', does: [{ kind: 'tag', tag: 'pasted' }] }));
+    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
+  });
+  await expect(message(page, 'ask-2')).toContainText('tags pasted');
+  const name = page.getByLabel('Name of the message ask-2');
+  await name.fill('ask');
+  await name.press('Enter');
+  await expect(page.getByText('There is a message ask already')).toBeVisible();
+  await saved(page);
+  expect((await flowOf(id))?.messages).toMatchObject([
+    { id: 'ask', position: 'bottom end', entrance: 'drop', closes: { button: true, dim: true, escape: false } },
+    { id: 'ask-2', does: [{ kind: 'tag', tag: 'pasted' }] },
+  ]);
 });
