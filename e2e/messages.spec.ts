@@ -213,7 +213,7 @@ test('a conversation with a branch is written as a script', async ({ page }) => 
   await script.getByRole('button', { name: 'Another step' }).click();
   await script.getByLabel('What step 2 says').fill('Where may we write to?');
   await script.getByLabel('What step 2 asks').selectOption('email');
-  await script.getByLabel('Answer 1 of step 1').fill('The date');
+  await script.getByLabel('Answer 1 of step 1', { exact: true }).fill('The date');
   await script.getByLabel('After answer 1 of step 1').selectOption('step-2');
   await script.getByLabel('After answer 2 of step 1').selectOption('it ends');
   await saved(page);
