@@ -265,3 +265,24 @@ test('how a message behaves is changed in its sentence; a taken name is refused;
     { id: 'ask-2', does: [{ kind: 'tag', tag: 'pasted' }] },
   ]);
 });
+
+test('a campaign begins from a starting point, whose rule is counted on the visits of this site', async ({ page }) => {
+  await signIn(page);
+  await openStudio(page, '/campaigns');
+  await page.getByRole('link', { name: 'Begin from …' }).click();
+  await page.waitForURL('**/campaigns/begin');
+  const points = page.getByRole('main').getByRole('listitem');
+  await expect(points).toHaveCount(16);
+  await expect(page.getByText(/^[\d,]+(–[\d,]+)? showings?$/)).toHaveCount(16);
+  const point = points.filter({ has: page.getByRole('heading', { name: 'Yes or no, with second thoughts' }) });
+  const foretold = Number((await point.getByText(/showings?$/).textContent())?.replace(/\D/g, ''));
+  expect(foretold).toBeGreaterThan(0);
+  const { violations } = await new AxeBuilder({ page }).include('main').analyze();
+  expect(violations.map(({ id: rule }) => rule)).toEqual([]);
+  await point.getByRole('button', { name: 'Begin with “Yes or no, with second thoughts”' }).click();
+  await page.waitForURL(/\/campaigns\/camp_/);
+  // What was foretold is what its rehearsal says.
+  await expect(page.getByTestId('sure')).toContainText(String(foretold));
+  await page.getByRole('tab', { name: 'Messages' }).click();
+  await expect(page.getByRole('region', { name: /^Message / })).toHaveCount(3);
+});

@@ -1,4 +1,5 @@
 import type { Metadata } from 'next';
+import Link from 'next/link';
 import { describeRule } from '@/core/rules/describe';
 import { requireSite } from '@/server/auth/current';
 import { listCampaigns } from '@/server/db/campaigns';
@@ -27,6 +28,9 @@ export default async function CampaignsPage() {
   return (
     <div className="p-6">
       <ScreenHead title="Campaigns" note="In the order in which they decide; counts of the last 30 days">
+        <Link className="act-quiet" href="/campaigns/begin">
+          Begin from …
+        </Link>
         <NewCampaignButton names={campaigns.map(({ name }) => name)} />
       </ScreenHead>
       {campaigns.length === 0 ? (

@@ -1,0 +1,84 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { startOf } from '@/core/flows/flow';
+import type { Phrase } from '@/core/rules/describe';
+import type { StartingPoint } from '@/core/startingPoints/points';
+import { useDrawn } from '../messages/useDrawn';
+import { Sentence } from '../parts/layout/Sentence';
+import { send } from '../parts/net/send';
+import { unusedName } from '../parts/saving/unusedName';
+import type { Foretold } from './useForetold';
+import { useForetold } from './useForetold';
+
+export interface PointToBegin extends StartingPoint {
+  readonly sentence: readonly Phrase[];
+}
+
+/** What a campaign may begin from, each drawn, with what its rule would have come to here. */
+export function BeginFrom({ points, taken }: { points: readonly PointToBegin[]; taken: readonly string[] }) {
+  const router = useRouter();
+  const [busy, setBusy] = useState<string>();
+  const foretold = useForetold(points);
+  async function begin({ id, document }: StartingPoint): Promise<void> {
+    setBusy(id);
+    const made = await send<{ id: string }>('POST', '/api/campaigns', { ...document, name: unusedName(document.name, taken) });
+    if (made.ok) return router.push(`/campaigns/${made.value.id}`);
+    setBusy(undefined);
+    toast.error(made.message);
+  }
+  return (
+    <ul className="grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-x-6 gap-y-8">
+      {points.map((point) => (
+        <li key={point.id} className="flex flex-col gap-2">
+          <Drawing point={point} />
+          <h2 className="text-lg font-bold">{point.document.name}</h2>
+          <p>{point.use}</p>
+          <Sentence phrases={point.sentence} size="small" />
+          <div className="mt-auto flex items-center gap-3 pt-1">
+            <button
+              className="act-quiet"
+              disabled={busy !== undefined}
+              aria-label={`Begin with “${point.document.name}”`}
+              onClick={() => void begin(point)}
+            >
+              Begin with this
+            </button>
+            <ForetoldWords of={foretold.get(point.id)} />
+          </div>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function ForetoldWords({ of }: { of: Foretold | undefined }) {
+  if (!of) return <span className="text-soft">counting …</span>;
+  if ('error' in of) return <span className="text-danger">{of.error}</span>;
+  const { sure, possible, isSample } = of;
+  const n = (count: number): string => count.toLocaleString('en-GB');
+  return (
+    <span className={possible === 0 ? 'text-soft' : 'font-semibold'}>
+      {isSample && '≈ '}
+      {possible > sure ? `${n(sure)}–${n(possible)}` : n(sure)} {possible === 1 ? 'showing' : 'showings'}
+    </span>
+  );
+}
+
+const ZOOM = 0.55;
+
+/** The first of its messages, drawn as on the site, small. */
+function Drawing({ point }: { point: PointToBegin }) {
+  const stage = useRef<HTMLDivElement>(null);
+  const { flow } = point.document;
+  useDrawn(stage, flow.messages.find(({ format }) => format !== 'tab') ?? startOf(flow), ZOOM);
+  return (
+    <div aria-hidden="true" className="h-52 overflow-hidden rounded-sm bg-[#dde2dc]">
+      <div className="origin-top-left" style={{ scale: String(ZOOM), width: `${100 / ZOOM}%`, height: `${100 / ZOOM}%` }}>
+        <div ref={stage} className="grid h-full content-center p-6" />
+      </div>
+    </div>
+  );
+}
