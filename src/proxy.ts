@@ -1,3 +1,4 @@
+import { collectorUrl } from './server/pictures/url';
 import { NextResponse } from 'next/server';
 import type { NextRequest } from 'next/server';
 import { START_HEADER, startHeaders } from './server/http/ownStart';
@@ -10,7 +11,7 @@ export function proxy(request: NextRequest): NextResponse {
     `default-src 'self'`,
     `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'${isDev ? " 'unsafe-eval'" : ''}`,
     `style-src 'self' 'unsafe-inline'`,
-    `img-src 'self' data: blob:`,
+    `img-src 'self' data: blob: ${new URL(collectorUrl()).origin}`,
     `worker-src 'self' blob:`,
     `connect-src 'self'${isDev ? ' ws:' : ''}`,
     `frame-ancestors 'none'`,

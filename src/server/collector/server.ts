@@ -8,6 +8,7 @@ import type { Outage } from '../db/queryable';
 import { isUnstorable, outageOf } from '../db/queryable';
 import type { Announcements } from '../db/announcements';
 import { listenForAnnouncements } from '../db/announcements';
+import { findPicture } from '../db/pictures';
 import { findReleaseByHash } from '../db/releases';
 import type { Locate } from '../location/locate';
 import type { AskWeather } from '../connections/services';
@@ -154,6 +155,13 @@ export async function createCollector({
         text: () => JSON.stringify(document),
       },
     );
+  });
+  server.get<{ Params: { key: string; file: string } }>('/i/:key/:file', async (request, reply) => {
+    const hash = /^([\w-]{22})\.webp$/.exec(request.params.file)?.[1];
+    const found = hash && (await known(request.params.key));
+    const bytes = found && (await findPicture(directory.of(found.site.id), found.site.id, hash));
+    if (!bytes) return answerError(reply, 404, 'picture.unknown', 'No picture has that address');
+    return reply.header('cache-control', 'public, max-age=31536000, immutable').type('image/webp').send(bytes);
   });
   server.post('/c', async (request, reply) => {
     const answer = await collect(sentBy(request), { directory, known, locate, askWeather, writer, metrics, clock, pace });

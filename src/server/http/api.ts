@@ -4,6 +4,7 @@ import type { Issue } from '@/core/parsing/parse';
 import { issueWords, parseWith } from '@/core/parsing/parse';
 import { AnalysisAway } from '../analysis/analyse';
 import { currentMember } from '../auth/current';
+import { SiteMoving } from '../db/directory';
 import type { Member, Role } from '../db/members';
 import { isUnavailable, NotExactlyOneRow } from '../db/queryable';
 import { NameTaken, Outdated } from '../db/errors';
@@ -152,6 +153,8 @@ function refusal(cause: unknown): NextResponse<Refusal> {
   if (cause instanceof NameTaken || cause instanceof Outdated) return say(409, cause.code, cause.message);
   if (cause instanceof NotPublishable) return say(409, cause.code, cause.message);
   if (cause instanceof NotExactlyOneRow) return say(404, 'notFound', 'That is not here any more; it may have been deleted elsewhere');
+  if (cause instanceof SiteMoving)
+    return say(503, cause.code, 'The site is being moved to another server; nothing was changed. Try again in some seconds.');
   if (cause instanceof AnalysisAway) {
     console.error(cause.cause);
     return say(503, cause.code, cause.message);
@@ -167,6 +170,18 @@ export function queryAs<T>(request: Request, schema: z.ZodType<T>): T {
   const parsed = parseWith(schema, Object.fromEntries(new URL(request.url).searchParams));
   if (!parsed.ok) throw new Refused(422, 'query.shape', parsed.issues.map(issueWords).join('; '), parsed.issues);
   return parsed.value;
+}
+
+/** The request's body as it came, read no further than it may be long. */
+export async function bytesOf(request: Request, most: number): Promise<Buffer> {
+  const parts: Uint8Array[] = [];
+  let length = 0;
+  for await (const part of (request.body ?? []) as AsyncIterable<Uint8Array>) {
+    length += part.length;
+    if (length > most) throw new Refused(413, 'body.tooLarge', `The file is larger than ${most / 1024 / 1024} MB`);
+    parts.push(part);
+  }
+  return Buffer.concat(parts);
 }
 
 /** The request's JSON as the schema has it, or a refusal that names every field in the wrong. */

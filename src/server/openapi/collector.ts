@@ -105,6 +105,14 @@ export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' |
       refused: [[404, 'No such part']],
     },
   },
+  '/i/{key}/{file}': {
+    get: {
+      summary: 'A picture of a site’s messages, by its hash',
+      answers: 'The picture, for ever',
+      type: 'image/webp',
+      refused: [[404, 'No picture has that address']],
+    },
+  },
   '/r/{key}/{hash}': {
     get: {
       summary: 'A release of a site, by its hash',

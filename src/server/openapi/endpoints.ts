@@ -33,6 +33,18 @@ const places = (name: string): string => `A place as \`${name}\` is drawn on the
 
 /** Every request of the studio's API, by path and method; a test holds it to the routes that there are. */
 export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>>>> = {
+  '/api/pictures': {
+    get: {
+      summary: 'Pictures of the site, newest first',
+      answers: 'A list of pictures with their size and the address they are served under',
+    },
+    post: {
+      edits: true,
+      summary: 'A picture, as the bytes of a JPEG, PNG, WebP, GIF, AVIF or TIFF file of at most 5 MB; it is encoded anew',
+      query: { name: text },
+      answers: 'The picture as it is kept, with its address',
+    },
+  },
   '/api/today': {
     get: {
       summary: 'Today beside a usual day, and what needs attention',

@@ -7,6 +7,7 @@ import type { Field } from '@/core/messages/field';
 import { FIELD_KINDS } from '@/core/messages/field';
 import { Choice, NumberField } from '../rule/fields';
 import { Text } from './Actions';
+import { PicturePicker } from './PicturePicker';
 
 type Change<B> = (block: B) => void;
 
@@ -91,7 +92,15 @@ function Line({ words, children }: { words: string; children: ReactNode }) {
 function OfPicture({ block, onChange }: { block: BlockOf<'picture'>; onChange: Change<BlockOf<'picture'>> }) {
   return (
     <>
-      <Line words="Address">
+      <PicturePicker
+        chosen={block.src}
+        onPick={({ url, width, height }) => {
+          // As wide as a message shows it.
+          const shown = Math.min(width, 800);
+          onChange({ ...block, src: url, width: shown, height: Math.max(1, Math.round((height * shown) / width)) });
+        }}
+      />
+      <Line words="or by its address">
         <Text
           label="Address of the picture"
           value={block.src}

@@ -1,0 +1,70 @@
+import { createHash } from 'node:crypto';
+import sharp from 'sharp';
+import type { Picture } from '../db/pictures';
+
+export const MOST_BYTES = 5 * 1024 * 1024;
+/** A message is at most 960 wide; twice that looks sharp on fine screens. */
+const LARGEST_SIDE = 1920;
+/** Some 50 megapixels: a picture that is small as a file can be huge once it is opened. */
+const MOST_PIXELS = 50_000_000;
+const QUALITY = 82;
+const TAKEN = ['jpeg', 'png', 'webp', 'gif', 'heif', 'avif', 'tiff'];
+
+/** Why a file is not taken as a picture. */
+export class PictureRefused extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/**
+ * A picture as WebP, turned the right way up, no larger than a message can show, without what a camera wrote into it (place, device).
+ * What kind it is, is told from its bytes; of what moves the first frame is taken.
+ * @throws PictureRefused
+ */
+export async function encodePicture(given: Buffer): Promise<Omit<Picture, 'name' | 'size'> & { readonly bytes: Buffer }> {
+  if (given.length === 0) throw new PictureRefused('picture.empty', 'The file is empty');
+  if (given.length > MOST_BYTES)
+    throw new PictureRefused(
+      'picture.tooLarge',
+      `The file has ${megabytes(given.length)} MB; at most ${megabytes(MOST_BYTES)} MB are taken`,
+    );
+  const picture = sharp(given, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
+  const {
+    format,
+    width = 0,
+    height = 0,
+  } = await picture.metadata().catch((cause: unknown) => {
+    if (/pixel limit/i.test(String(cause))) throw tooManyPixels();
+    throw new PictureRefused(
+      'picture.unreadable',
+      'The file is not a picture that can be read: JPEG, PNG, WebP, GIF, AVIF or TIFF is expected',
+    );
+  });
+  if (format === 'svg') throw new PictureRefused('picture.svg', 'An SVG may hold programs, so it is not taken; save it as PNG');
+  if (!TAKEN.includes(format))
+    throw new PictureRefused('picture.format', `The file is ${format}; JPEG, PNG, WebP, GIF, AVIF or TIFF is expected`);
+  if (width * height > MOST_PIXELS) throw tooManyPixels();
+  try {
+    const { data, info } = await picture
+      .rotate()
+      .resize({ width: LARGEST_SIDE, height: LARGEST_SIDE, fit: 'inside', withoutEnlargement: true })
+      .webp({ quality: QUALITY })
+      .toBuffer({ resolveWithObject: true });
+    return {
+      hash: createHash('sha256').update(data).digest('base64url').slice(0, 22),
+      width: info.width,
+      height: info.height,
+      bytes: data,
+    };
+  } catch {
+    throw new PictureRefused('picture.damaged', 'The picture is damaged: it begins as one and cannot be read to its end');
+  }
+}
+
+const tooManyPixels = (): PictureRefused =>
+  new PictureRefused('picture.tooManyPixels', 'The picture has more than 50 megapixels; make it smaller first');
+const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(1).replace(/\.0$/, '');
