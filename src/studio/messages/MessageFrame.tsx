@@ -1,14 +1,15 @@
 'use client';
 
 import { Menu, MenuButton, MenuItem, MenuItems, Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { ArrowDown, ArrowUp, Copy, MoreHorizontal, Plus, SlidersHorizontal, Trash2 } from 'lucide-react';
-import type { CSSProperties } from 'react';
+import { ArrowDown, ArrowUp, Braces, Copy, MoreHorizontal, Plus, SlidersHorizontal, Trash2 } from 'lucide-react';
+import type { CSSProperties, RefObject } from 'react';
 import { memo, useEffect, useRef, useState } from 'react';
 import type { Path } from '@/core/flows/edit';
 import { freshBlock, valueAt, withInserted, withMoved, withValue } from '@/core/flows/edit';
 import type { Link } from '@/core/flows/links';
 import { blockKindOf, blockKinds } from '@/core/messages/block';
 import type { Format, Message } from '@/core/messages/message';
+import { useRecorded } from '../rule/recorded';
 import { ActionsMenu } from './Actions';
 import { BlockSettings, hasSettings } from './BlockSettings';
 import { pathKey } from './board';
@@ -58,6 +59,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   const above = useRef<HTMLDivElement>(null);
   const places = useDrawn(stage, message, zoom);
   const [active, setActive] = useState<string>();
+  const caretRef = useRef<Caret>(undefined);
   const { id } = message;
   const anchors = anchorsOf(places, links);
   const put = (next: Message): void => onChange(id, next);
@@ -94,9 +96,9 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
             {links[0]?.words.join(', then ') || 'does nothing yet'}
           </p>
         )}
-        <Overlay message={message} places={places.blocks} active={active} onActive={setActive} onChange={put} />
+        <Overlay message={message} places={places.blocks} active={active} caretRef={caretRef} onActive={setActive} onChange={put} />
         {places.texts.map((place) => (
-          <Written key={pathKey(place.path)} place={place} message={message} onChange={put} />
+          <Written key={pathKey(place.path)} place={place} message={message} caretRef={caretRef} onChange={put} />
         ))}
         {links.map((link) => (
           <LinkDot
@@ -182,16 +184,24 @@ function FrameHead({ message, isStart, format, onRename, onStart, onCopy, onRemo
 
 const at = ({ left, top, width, height }: Rect): CSSProperties => ({ position: 'absolute', left, top, width, height });
 
+/** Where somebody last wrote. */
+interface Caret {
+  readonly path: Path;
+  readonly at: number;
+}
+type CaretRef = RefObject<Caret | undefined>;
+
 interface OverlayProps {
   readonly message: Message;
   readonly places: readonly BlockPlace[];
   readonly active: string | undefined;
+  readonly caretRef: CaretRef;
   readonly onActive: (path: string | undefined) => void;
   readonly onChange: (message: Message) => void;
 }
 
 /** Over what is drawn: its texts to write in, gaps to put blocks into, and a line of tools at the block one is at. */
-function Overlay({ message, places, active, onActive, onChange }: OverlayProps) {
+function Overlay({ message, places, active, caretRef, onActive, onChange }: OverlayProps) {
   if (!('blocks' in message)) return null;
   return (
     <>
@@ -213,9 +223,9 @@ function Overlay({ message, places, active, onActive, onChange }: OverlayProps) 
               <div style={at(rect)} className={`rounded-sm ${isActive ? 'outline outline-dashed outline-edge' : ''}`} />
             )}
             {texts.map((text) => (
-              <Written key={pathKey(text.path)} place={text} message={message} onChange={onChange} />
+              <Written key={pathKey(text.path)} place={text} message={message} caretRef={caretRef} onChange={onChange} />
             ))}
-            {isActive && <Tools message={message} place={{ path, block, rect, texts }} onChange={onChange} />}
+            {isActive && <Tools message={message} place={{ path, block, rect, texts }} caretRef={caretRef} onChange={onChange} />}
           </div>
         );
       })}
@@ -224,7 +234,17 @@ function Overlay({ message, places, active, onActive, onChange }: OverlayProps) 
 }
 
 /** A text that is written where it stands: unseen until somebody is in it, and then just as it is drawn. */
-function Written({ place, message, onChange }: { place: TextPlace; message: Message; onChange: (message: Message) => void }) {
+function Written({
+  place,
+  message,
+  caretRef,
+  onChange,
+}: {
+  place: TextPlace;
+  message: Message;
+  caretRef: CaretRef;
+  onChange: (message: Message) => void;
+}) {
   const { path, label, most, hasLines, rect, style } = place;
   const value = valueAt(message, path);
   if (typeof value !== 'string') return null;
@@ -237,6 +257,7 @@ function Written({ place, message, onChange }: { place: TextPlace; message: Mess
       value={value}
       rows={1}
       spellCheck
+      onSelect={({ currentTarget }) => (caretRef.current = { path, at: currentTarget.selectionStart })}
       onKeyDown={(event) => {
         if (event.key === 'Escape') event.currentTarget.blur();
         if (event.key === 'Enter' && !hasLines) event.preventDefault();
@@ -319,11 +340,13 @@ function Gap({
 /** What can be done with a block, on a small line over it. */
 function Tools({
   message,
-  place: { path, block, rect },
+  place: { path, block, rect, texts },
+  caretRef,
   onChange,
 }: {
   message: Message;
   place: BlockPlace;
+  caretRef: CaretRef;
   onChange: (message: Message) => void;
 }) {
   const { label } = blockKindOf(block);
@@ -352,6 +375,7 @@ function Tools({
           </PopoverPanel>
         </Popover>
       )}
+      {texts.length > 0 && <Values label={label} message={message} texts={texts} caretRef={caretRef} onChange={onChange} />}
       <button
         aria-label={`Move up: ${label}`}
         className={tool}
@@ -379,6 +403,51 @@ function Tools({
         <Trash2 size={14} aria-hidden="true" />
       </button>
     </div>
+  );
+}
+
+/** What the site has on record of visitors, to put into a text where somebody last wrote in it. */
+function Values({
+  label,
+  message,
+  texts,
+  caretRef,
+  onChange,
+}: {
+  label: string;
+  message: Message;
+  texts: readonly TextPlace[];
+  caretRef: CaretRef;
+  onChange: (message: Message) => void;
+}) {
+  const { traits } = useRecorded();
+  const names = traits.map(({ value }) => value.replaceAll('_', ' '));
+  const put = (name: string): void => {
+    const text = texts.find((one) => pathKey(one.path) === pathKey(caretRef.current?.path ?? [])) ?? texts[0];
+    const value = text && valueAt(message, text.path);
+    if (!text || typeof value !== 'string') return;
+    const at = pathKey(text.path) === pathKey(caretRef.current?.path ?? []) ? (caretRef.current?.at ?? value.length) : value.length;
+    const put = `${value.slice(0, at)}{${name}, or …}${value.slice(at)}`;
+    if (put.length <= text.most) onChange(withValue(message, text.path, put));
+  };
+  return (
+    <Menu>
+      <MenuButton aria-label={`Put a value in: ${label}`} title="A value of the visitor" className="rounded p-1 text-ink hover:bg-bone">
+        <Braces size={14} aria-hidden="true" />
+      </MenuButton>
+      <MenuItems anchor={{ to: 'bottom start', gap: 6 }} className="z-40 grid max-h-72 w-56 overflow-auto sheet p-1 shadow-lg">
+        {(names.length ? names : ['first name']).map((name) => (
+          <MenuItem key={name}>
+            <button className="flex w-full justify-between rounded px-3 py-1.5 text-start data-focus:bg-bone" onClick={() => put(name)}>
+              {name}
+              <span className="text-soft">
+                {traits.find(({ value }) => value.replaceAll('_', ' ') === name)?.times.toLocaleString('en-GB') ?? 'nobody yet'}
+              </span>
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
   );
 }
 

@@ -44,10 +44,16 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
   const links = useMemo(() => linksOf(flow, campaign.goal), [flow, campaign.goal]);
   const linksBy = useSteady(links);
   const ids = useSteadyList(flow.messages.map(({ id }) => id));
+  // What is typed rarely moves anything: frames are placed anew only where a size or a line is another.
+  const shape = JSON.stringify({
+    start: flow.start,
+    sizes: flow.messages.map(({ id }) => [id, { width, height: measured.get(id)?.height ?? 400 }]),
+    links: links.map(({ from, path, to, words }) => ({ from, path, to, words: words.length > 0 ? [''] : [] })),
+  } satisfies Shape);
   const board = useMemo(() => {
-    const sizes = new Map<string, Size>(flow.messages.map(({ id }) => [id, { width, height: measured.get(id)?.height ?? 400 }]));
-    return placeAll(flow.start, sizes, links);
-  }, [flow, links, width, measured]);
+    const { start, sizes, links: lines } = JSON.parse(shape) as Shape;
+    return placeAll(start, new Map(sizes), lines);
+  }, [shape]);
 
   // Frames are told apart by what they show: what is handed to them stays the same while the campaign changes.
   const latest = useRef({ campaign, onChange });
@@ -213,6 +219,13 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
       </div>
     </div>
   );
+}
+
+/** What the places of frames hang on. */
+interface Shape {
+  readonly start: string;
+  readonly sizes: readonly (readonly [string, Size])[];
+  readonly links: readonly Pick<Link, 'from' | 'path' | 'to' | 'words'>[];
 }
 
 const NONE: readonly Link[] = [];

@@ -28,6 +28,9 @@ const MARGIN = 24;
 /** Room for where it begins. */
 const LEFT = 90;
 
+/** What is asked of a link. */
+export type Line = Pick<Link, 'from' | 'path' | 'to' | 'words'>;
+
 export const pathKey = (path: readonly (string | number)[]): string => path.join('.');
 export const endKey = ({ from, path }: Pick<Link, 'from' | 'path'>): string => `${from} ${pathKey(path)}`;
 
@@ -35,14 +38,14 @@ export const endKey = ({ from, path }: Pick<Link, 'from' | 'path'>): string => `
 const ALIGNED = [undefined, 'UL', 'UR', 'DL', 'DR'] as const;
 
 /** Where each message stands, and each end of a line in words: from the first one on towards the right, as flat as it goes. */
-export function placeAll(start: string, sizes: ReadonlyMap<string, Size>, links: readonly Link[]): Board {
+export function placeAll(start: string, sizes: ReadonlyMap<string, Size>, links: readonly Line[]): Board {
   const cost = ({ height, spots }: Board): number => height + (spots.get(start)?.y ?? 0);
   return ALIGNED.map((align) => place(start, { sizes, links, align })).reduce((best, board) => (cost(board) < cost(best) ? board : best));
 }
 
 function place(
   start: string,
-  { sizes, links, align }: { sizes: ReadonlyMap<string, Size>; links: readonly Link[]; align: (typeof ALIGNED)[number] },
+  { sizes, links, align }: { sizes: ReadonlyMap<string, Size>; links: readonly Line[]; align: (typeof ALIGNED)[number] },
 ): Board {
   const graph = new Graph({ multigraph: true });
   graph.setGraph({
