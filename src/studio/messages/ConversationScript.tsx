@@ -192,7 +192,7 @@ function Options({
   return (
     <ul className="grid gap-1.5">
       {options.map((option, index) => (
-        <li key={index} className="flex flex-wrap items-center gap-2 ps-4">
+        <li key={index} className="flex flex-wrap items-center gap-2 ps-4 [&>input]:basis-full">
           <Text
             label={`Answer ${index + 1} of step ${nth}`}
             value={option.label}

@@ -93,7 +93,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
         />
         {message.format === 'quiet' && (
           <p className="absolute inset-0 grid place-items-center text-sm text-[#55605c]">
-            {links[0]?.words.join(', then ') || 'does nothing yet'}
+            {links[0]?.words.join(', ') || 'does nothing yet'}
           </p>
         )}
         <Overlay message={message} places={places.blocks} active={active} caretRef={caretRef} onActive={setActive} onChange={put} />

@@ -169,7 +169,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
                   >
                     <b>{link.label}</b>
                     <br />
-                    <span className="text-soft">{link.words.join(', then ')}</span>
+                    <span className="text-soft">{link.words.join(', ')}</span>
                   </p>
                 );
               })}

@@ -53,6 +53,9 @@ const STILL = new Map([
   ['z-index', '0'],
 ]);
 
+/** A bubble and a thread are no wider than their frame. */
+const FIT = '.chat,.chat>*{max-width:100%!important;min-width:0!important}';
+
 /** Draws a message by the page script's own renderer into `stage`, and finds where its blocks and texts have come to stand. `zoom`: how large the stage is shown. */
 export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message, zoom: number): Places {
   const [places, setPlaces] = useState<Places>(NOWHERE);
@@ -82,6 +85,9 @@ export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message,
             for (const [name, value] of STILL) box.style.setProperty(name, value, 'important');
             box.inert = true;
           }
+        const fit = new CSSStyleSheet();
+        fit.replaceSync(FIT);
+        drawn.shadowRoot?.adoptedStyleSheets.push(fit);
         host.current = drawn;
       },
     });
