@@ -1,21 +1,18 @@
 'use client';
 
-import { Menu, MenuButton, MenuItem, MenuItems, Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { ArrowDown, ArrowUp, Braces, Copy, MoreHorizontal, Plus, SlidersHorizontal, Trash2 } from 'lucide-react';
-import type { CSSProperties, RefObject } from 'react';
-import { memo, useEffect, useRef, useState } from 'react';
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { MoreHorizontal } from 'lucide-react';
+import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import type { Path } from '@/core/flows/edit';
-import { freshBlock, valueAt, withInserted, withMoved, withValue } from '@/core/flows/edit';
+import { valueAt, withValue } from '@/core/flows/edit';
 import type { Link } from '@/core/flows/links';
-import { blockKindOf, blockKinds } from '@/core/messages/block';
 import type { Format, Message } from '@/core/messages/message';
-import { useRecorded } from '../rule/recorded';
 import { ActionsMenu } from './Actions';
-import { BlockSettings, hasSettings } from './BlockSettings';
 import { pathKey } from './board';
 import { ConversationScript } from './ConversationScript';
 import { Manners } from './Manners';
-import type { BlockPlace, Rect, TextPlace } from './useDrawn';
+import type { Caret, Edit } from './Overlay';
+import { Overlay, Written } from './Overlay';
 import { anchorsOf, useDrawn } from './useDrawn';
 
 export interface Measured {
@@ -33,7 +30,8 @@ export interface MessageFrameProps {
   readonly direction: 'ltr' | 'rtl';
   readonly links: readonly Link[];
   readonly messages: readonly string[];
-  readonly onChange: (id: string, message: Message) => void;
+  /** Changes the message as it is by then. */
+  readonly onEdit: (id: string, change: (message: Message) => Message) => void;
   readonly onRename: (id: string, to: string) => void;
   readonly onStart: (id: string) => void;
   readonly onCopy: (id: string) => void;
@@ -53,7 +51,7 @@ const FORMATS: Readonly<Record<Format, string>> = {
 
 /** One message of the storyboard: drawn as on the site, written where it stands, with how it behaves under it. */
 export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps) {
-  const { message, isStart, width, zoom, ground, direction, links, messages, onChange, onMeasured } = props;
+  const { message, isStart, width, zoom, ground, direction, links, messages, onEdit, onMeasured } = props;
   const stage = useRef<HTMLDivElement>(null);
   const whole = useRef<HTMLElement>(null);
   const above = useRef<HTMLDivElement>(null);
@@ -62,7 +60,8 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   const caretRef = useRef<Caret>(undefined);
   const { id } = message;
   const anchors = anchorsOf(places, links);
-  const put = (next: Message): void => onChange(id, next);
+  const edit = useCallback<Edit>((change) => onEdit(id, change), [id, onEdit]);
+  const put = (next: Message): void => edit(() => next);
 
   useEffect(() => {
     const element = whole.current;
@@ -96,9 +95,9 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
             {links[0]?.words.join(', ') || 'does nothing yet'}
           </p>
         )}
-        <Overlay message={message} places={places.blocks} active={active} caretRef={caretRef} onActive={setActive} onChange={put} />
+        <Overlay message={message} places={places.blocks} active={active} caretRef={caretRef} onActive={setActive} edit={edit} />
         {places.texts.map((place) => (
-          <Written key={pathKey(place.path)} place={place} message={message} caretRef={caretRef} onChange={put} />
+          <Written key={pathKey(place.path)} place={place} value={valueAt(message, place.path)} id={id} caretRef={caretRef} edit={edit} />
         ))}
         {links.map((link) => (
           <LinkDot
@@ -106,7 +105,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
             link={link}
             top={anchors.get(pathKey(link.path)) ?? 0}
             messages={messages}
-            onChange={(does) => put(link.path.at(-1) === 'opens' ? message : withValue(message, link.path, does))}
+            onChange={(does) => edit((now) => withValue(now, link.path, does))}
             onOpenNew={(format) => props.onOpenNew(id, link.path, format)}
           />
         ))}
@@ -179,275 +178,6 @@ function FrameHead({ message, isStart, format, onRename, onStart, onCopy, onRemo
         </MenuItems>
       </Menu>
     </div>
-  );
-}
-
-const at = ({ left, top, width, height }: Rect): CSSProperties => ({ position: 'absolute', left, top, width, height });
-
-/** Where somebody last wrote. */
-interface Caret {
-  readonly path: Path;
-  readonly at: number;
-}
-type CaretRef = RefObject<Caret | undefined>;
-
-interface OverlayProps {
-  readonly message: Message;
-  readonly places: readonly BlockPlace[];
-  readonly active: string | undefined;
-  readonly caretRef: CaretRef;
-  readonly onActive: (path: string | undefined) => void;
-  readonly onChange: (message: Message) => void;
-}
-
-/** Over what is drawn: its texts to write in, gaps to put blocks into, and a line of tools at the block one is at. */
-function Overlay({ message, places, active, caretRef, onActive, onChange }: OverlayProps) {
-  if (!('blocks' in message)) return null;
-  return (
-    <>
-      {message.blocks.length === 0 && (
-        <div className="absolute inset-x-0 top-1/2 flex -translate-y-1/2 justify-center">
-          <Gap message={message} list={['blocks']} index={0} before={undefined} onChange={onChange} isOpen />
-        </div>
-      )}
-      {places.map(({ path, block, rect, texts }) => {
-        const key = pathKey(path);
-        const isActive = active === key;
-        const { label } = blockKindOf(block);
-        return (
-          <div key={key} role="group" aria-label={label} onPointerEnter={() => onActive(key)} onFocus={() => onActive(key)}>
-            <GapAt message={message} place={{ path, block, rect, texts }} onChange={onChange} />
-            {block.kind === 'columns' ? null : texts.length === 0 ? (
-              <button aria-label={label} style={at(rect)} className="rounded-sm hover:outline hover:outline-dashed hover:outline-edge" />
-            ) : (
-              <div style={at(rect)} className={`rounded-sm ${isActive ? 'outline outline-dashed outline-edge' : ''}`} />
-            )}
-            {texts.map((text) => (
-              <Written key={pathKey(text.path)} place={text} message={message} caretRef={caretRef} onChange={onChange} />
-            ))}
-            {isActive && <Tools message={message} place={{ path, block, rect, texts }} caretRef={caretRef} onChange={onChange} />}
-          </div>
-        );
-      })}
-    </>
-  );
-}
-
-/** A text that is written where it stands: unseen until somebody is in it, and then just as it is drawn. */
-function Written({
-  place,
-  message,
-  caretRef,
-  onChange,
-}: {
-  place: TextPlace;
-  message: Message;
-  caretRef: CaretRef;
-  onChange: (message: Message) => void;
-}) {
-  const { path, label, most, hasLines, rect, style } = place;
-  const value = valueAt(message, path);
-  if (typeof value !== 'string') return null;
-  return (
-    <textarea
-      aria-label={`${label} of ${message.id}`}
-      className="absolute resize-none overflow-hidden border-0 opacity-0 outline-offset-2 focus:z-10 focus:opacity-100"
-      style={{ ...style, left: rect.left, top: rect.top, width: rect.width + 2, height: rect.height + 2, whiteSpace: 'pre-wrap' }}
-      maxLength={most}
-      value={value}
-      rows={1}
-      spellCheck
-      onSelect={({ currentTarget }) => (caretRef.current = { path, at: currentTarget.selectionStart })}
-      onKeyDown={(event) => {
-        if (event.key === 'Escape') event.currentTarget.blur();
-        if (event.key === 'Enter' && !hasLines) event.preventDefault();
-      }}
-      onChange={({ target }) => onChange(withValue(message, path, hasLines ? target.value : target.value.replaceAll('\n', ' ')))}
-    />
-  );
-}
-
-const listOf = (path: Path): Path => path.slice(0, -1);
-
-function GapAt({
-  message,
-  place: { path, block, rect },
-  onChange,
-}: {
-  message: Message;
-  place: BlockPlace;
-  onChange: (message: Message) => void;
-}) {
-  const list = listOf(path);
-  const index = Number(path.at(-1));
-  const { length } = (valueAt(message, list) ?? []) as readonly unknown[];
-  const strip = { left: rect.left, width: rect.width };
-  return (
-    <>
-      <div className="absolute z-[5] flex h-5 justify-center" style={{ ...strip, top: rect.top - 14 }}>
-        <Gap message={message} list={list} index={index} before={blockKindOf(block).label} onChange={onChange} />
-      </div>
-      {index === length - 1 && (
-        <div className="absolute z-[5] flex h-5 justify-center" style={{ ...strip, top: rect.top + rect.height - 2 }}>
-          <Gap message={message} list={list} index={length} before={undefined} onChange={onChange} />
-        </div>
-      )}
-    </>
-  );
-}
-
-/** Between two blocks: what can be put there. */
-function Gap({
-  message,
-  list,
-  index,
-  before,
-  onChange,
-  isOpen = false,
-}: {
-  message: Message;
-  list: Path;
-  index: number;
-  before: string | undefined;
-  onChange: (message: Message) => void;
-  isOpen?: boolean;
-}) {
-  const kinds = blockKinds().filter(({ kind }) => list.length === 1 || kind !== 'columns');
-  return (
-    <Menu>
-      <MenuButton
-        aria-label={`Put something in ${before === undefined ? 'at the end' : `before “${before}”`}`}
-        className={`inline-flex h-5 items-center rounded-sm border border-edge bg-paper px-1.5 text-ink hover:border-pine focus:opacity-100 data-open:opacity-100 ${isOpen ? '' : 'opacity-0 hover:opacity-100'}`}
-      >
-        <Plus size={12} aria-hidden="true" />
-      </MenuButton>
-      <MenuItems anchor={{ to: 'bottom', gap: 4 }} className="z-40 grid w-44 sheet p-1 shadow-lg">
-        {kinds.map(({ kind, label }) => (
-          <MenuItem key={kind}>
-            <button
-              className="block w-full rounded px-3 py-1.5 text-start data-focus:bg-bone"
-              onClick={() => onChange(withInserted(message, list, index, freshBlock(kind)))}
-            >
-              {label}
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
-  );
-}
-
-/** What can be done with a block, on a small line over it. */
-function Tools({
-  message,
-  place: { path, block, rect, texts },
-  caretRef,
-  onChange,
-}: {
-  message: Message;
-  place: BlockPlace;
-  caretRef: CaretRef;
-  onChange: (message: Message) => void;
-}) {
-  const { label } = blockKindOf(block);
-  const list = (valueAt(message, listOf(path)) ?? []) as readonly unknown[];
-  const index = Number(path.at(-1));
-  const tool = 'rounded p-1 text-ink enabled:hover:bg-bone disabled:opacity-40';
-  return (
-    <div
-      role="toolbar"
-      aria-label={`Tools: ${label}`}
-      style={{ left: rect.left, top: rect.top - 34 }}
-      className="absolute z-20 flex items-center gap-0.5 rounded border border-line bg-paper px-1 text-xs shadow"
-    >
-      <b className="px-1.5">{label}</b>
-      {hasSettings(block) && (
-        <Popover>
-          <PopoverButton aria-label={`What this is: ${label}`} className={tool}>
-            <SlidersHorizontal size={14} aria-hidden="true" />
-          </PopoverButton>
-          <PopoverPanel
-            anchor={{ to: 'bottom start', gap: 8 }}
-            focus
-            className="z-40 grid w-[440px] max-w-[90vw] gap-3 sheet p-3 text-sm shadow-lg"
-          >
-            <BlockSettings block={block} onChange={(next) => onChange(withValue(message, path, next))} />
-          </PopoverPanel>
-        </Popover>
-      )}
-      {texts.length > 0 && <Values label={label} message={message} texts={texts} caretRef={caretRef} onChange={onChange} />}
-      <button
-        aria-label={`Move up: ${label}`}
-        className={tool}
-        disabled={index === 0}
-        onClick={() => onChange(withMoved(message, path, -1))}
-      >
-        <ArrowUp size={14} aria-hidden="true" />
-      </button>
-      <button
-        aria-label={`Move down: ${label}`}
-        className={tool}
-        disabled={index >= list.length - 1}
-        onClick={() => onChange(withMoved(message, path, 1))}
-      >
-        <ArrowDown size={14} aria-hidden="true" />
-      </button>
-      <button
-        aria-label={`Copy: ${label}`}
-        className={tool}
-        onClick={() => onChange(withInserted(message, listOf(path), index + 1, block))}
-      >
-        <Copy size={14} aria-hidden="true" />
-      </button>
-      <button aria-label={`Take out: ${label}`} className={tool} onClick={() => onChange(withValue(message, path, undefined))}>
-        <Trash2 size={14} aria-hidden="true" />
-      </button>
-    </div>
-  );
-}
-
-/** What the site has on record of visitors, to put into a text where somebody last wrote in it. */
-function Values({
-  label,
-  message,
-  texts,
-  caretRef,
-  onChange,
-}: {
-  label: string;
-  message: Message;
-  texts: readonly TextPlace[];
-  caretRef: CaretRef;
-  onChange: (message: Message) => void;
-}) {
-  const { traits } = useRecorded();
-  const names = traits.map(({ value }) => value.replaceAll('_', ' '));
-  const put = (name: string): void => {
-    const text = texts.find((one) => pathKey(one.path) === pathKey(caretRef.current?.path ?? [])) ?? texts[0];
-    const value = text && valueAt(message, text.path);
-    if (!text || typeof value !== 'string') return;
-    const at = pathKey(text.path) === pathKey(caretRef.current?.path ?? []) ? (caretRef.current?.at ?? value.length) : value.length;
-    const put = `${value.slice(0, at)}{${name}, or …}${value.slice(at)}`;
-    if (put.length <= text.most) onChange(withValue(message, text.path, put));
-  };
-  return (
-    <Menu>
-      <MenuButton aria-label={`Put a value in: ${label}`} title="A value of the visitor" className="rounded p-1 text-ink hover:bg-bone">
-        <Braces size={14} aria-hidden="true" />
-      </MenuButton>
-      <MenuItems anchor={{ to: 'bottom start', gap: 6 }} className="z-40 grid max-h-72 w-56 overflow-auto sheet p-1 shadow-lg">
-        {(names.length ? names : ['first name']).map((name) => (
-          <MenuItem key={name}>
-            <button className="flex w-full justify-between rounded px-3 py-1.5 text-start data-focus:bg-bone" onClick={() => put(name)}>
-              {name}
-              <span className="text-soft">
-                {traits.find(({ value }) => value.replaceAll('_', ' ') === name)?.times.toLocaleString('en-GB') ?? 'nobody yet'}
-              </span>
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
   );
 }
 

@@ -7,7 +7,7 @@ import type { CampaignDocument } from '@/core/campaigns/campaign';
 import type { Path } from '@/core/flows/edit';
 import { valueAt, withCopy, withMessage, withNewMessage, withoutMessage, withRenamed, withValue } from '@/core/flows/edit';
 import type { Flow } from '@/core/flows/flow';
-import { MOST_MESSAGES } from '@/core/flows/flow';
+import { messageOf, MOST_MESSAGES } from '@/core/flows/flow';
 import type { Link } from '@/core/flows/links';
 import { linksOf } from '@/core/flows/links';
 import type { Action } from '@/core/messages/action';
@@ -68,7 +68,15 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
   const onMeasured = useCallback((id: string, next: Measured) => {
     setMeasured((before) => (JSON.stringify(before.get(id)) === JSON.stringify(next) ? before : new Map(before).set(id, next)));
   }, []);
-  const put = useCallback((id: string, message: Message) => change((before) => withMessage(before, id, message)), [change]);
+  const editOne = useCallback(
+    (id: string, edit: (message: Message) => Message) =>
+      change((before) => {
+        const message = messageOf(before, id);
+        const next = message && edit(message);
+        return next && next !== message ? withMessage(before, id, next) : before;
+      }),
+    [change],
+  );
   const rename = useCallback((from: string, to: string) => {
     const { campaign: before, onChange: tell } = latest.current;
     const next = withRenamed(before.flow, from, to);
@@ -146,7 +154,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
                     direction={direction}
                     links={linksBy.get(message.id) ?? NONE}
                     messages={ids}
-                    onChange={put}
+                    onEdit={editOne}
                     onRename={rename}
                     onStart={begin}
                     onCopy={copy}

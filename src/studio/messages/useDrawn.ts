@@ -100,7 +100,7 @@ export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message,
       const root = host.current?.shadowRoot;
       if (!root) return;
       const next = placesIn(around, root, message, zoom);
-      setPlaces((before) => (JSON.stringify(before) === JSON.stringify(next) ? before : next));
+      setPlaces((before) => shared(before, next));
     };
     measure();
     const onSize = new ResizeObserver(measure);
@@ -115,6 +115,14 @@ export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message,
     };
   }, [stage, message, zoom]);
   return places;
+}
+
+/** What has not changed stays the same object, so that it is not drawn anew. */
+function shared(before: Places, next: Places): Places {
+  const same = <T>(old: T | undefined, one: T): T => (old !== undefined && JSON.stringify(old) === JSON.stringify(one) ? old : one);
+  const blocks = next.blocks.map((block, index) => same(before.blocks[index], block));
+  const isSame = blocks.length === before.blocks.length && blocks.every((block, index) => block === before.blocks[index]);
+  return same(before, { ...next, blocks: isSame ? before.blocks : blocks });
 }
 
 const SHOWN = [
