@@ -78,7 +78,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   }, [id, places, links, onMeasured]);
 
   return (
-    <section ref={whole} aria-label={`Message ${id}`} style={{ width }} className="group/frame">
+    <section ref={whole} aria-label={`Message ${id}`} style={{ width }} className="group/frame contain-[layout_style]">
       <FrameHead {...props} format={FORMATS[message.format]} />
       <div
         ref={above}
@@ -88,7 +88,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
         <div
           ref={stage}
           dir={direction}
-          className={`grid min-h-24 content-center overflow-hidden p-6 ${message.format === 'banner' ? 'px-0' : ''} ${ground === 'dark' ? 'bg-[#23292a]' : 'bg-[#dde2dc]'}`}
+          className={`grid min-h-24 content-center overflow-hidden p-6 contain-[layout_paint_style] ${message.format === 'banner' ? 'px-0' : ''} ${ground === 'dark' ? 'bg-[#23292a]' : 'bg-[#dde2dc]'}`}
         />
         {message.format === 'quiet' && (
           <p className="absolute inset-0 grid place-items-center text-sm text-[#55605c]">

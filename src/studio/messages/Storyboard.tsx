@@ -142,7 +142,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
               return (
                 <div
                   key={message.id}
-                  className="absolute motion-safe:transition-[left,top] motion-safe:duration-150"
+                  className="absolute will-change-transform motion-safe:transition-[left,top] motion-safe:duration-150"
                   style={{ left: spot?.x, top: spot?.y }}
                 >
                   <MessageFrame
