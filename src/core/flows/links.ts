@@ -24,17 +24,22 @@ export interface Link {
 /** Every line of a flow, message by message, from the top. `goal`: what counts as success. */
 export function linksOf(flow: Flow, goal?: { readonly kind: string }): Link[] {
   const known = new Set(flow.messages.map(({ id }) => id));
-  return flow.messages.flatMap((message) =>
-    [...actionsOf(message), ...silentOf(message)].map(({ path, does }) => {
-      const to = openedBy(does).find((id) => known.has(id));
-      const rest = does.filter((action) => !(action.kind === 'message' && action.id === to));
-      const words = rest.map((action) =>
-        actionKindOf(action).words(action, { message: (id) => (known.has(id) ? id : `${id}, which is not there`) }),
-      );
-      const kept = isForm(message, path) ? ['keeps a lead', ...(goal?.kind === 'form' ? ['counts as success'] : [])] : [];
-      return { from: message.id, path, label: labelAt(message, path), does, to, words: [...kept, ...words] };
-    }),
-  );
+  return flow.messages.flatMap((message) => linksFrom(message, { known, goal }));
+}
+
+/** Those that begin in one message. `known`: ids of the flow's messages. */
+export function linksFrom(
+  message: Message,
+  { known, goal }: { readonly known: ReadonlySet<string>; readonly goal?: { readonly kind: string } | undefined },
+): Link[] {
+  return [...actionsOf(message), ...silentOf(message)].map(({ path, does }) => {
+    const to = openedBy(does).find((id) => known.has(id));
+    const rest = does.filter((action) => !(action.kind === 'message' && action.id === to));
+    const nameOf = (id: string): string => (known.has(id) ? id : `${id}, which is not there`);
+    const words = rest.map((action) => actionKindOf(action).words(action, { message: nameOf }));
+    const kept = isForm(message, path) ? ['keeps a lead', ...(goal?.kind === 'form' ? ['counts as success'] : [])] : [];
+    return { from: message.id, path, label: labelAt(message, path), does, to, words: [...kept, ...words] };
+  });
 }
 
 /** Forms and ratings that do nothing more than keep what they are told have no list of actions yet. */

@@ -9,7 +9,7 @@ import { valueAt, withCopy, withMessage, withNewMessage, withoutMessage, withRen
 import type { Flow } from '@/core/flows/flow';
 import { messageOf, MOST_MESSAGES } from '@/core/flows/flow';
 import type { Link } from '@/core/flows/links';
-import { linksOf } from '@/core/flows/links';
+import { linksFrom } from '@/core/flows/links';
 import type { Action } from '@/core/messages/action';
 import type { Format, Message } from '@/core/messages/message';
 import { messageSchema } from '@/core/messages/message';
@@ -41,9 +41,9 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
   const [direction, setDirection] = useState<'ltr' | 'rtl'>('ltr');
   const [measured, setMeasured] = useState<ReadonlyMap<string, Measured>>(new Map());
   const width = WIDTHS[device];
-  const links = useMemo(() => linksOf(flow, campaign.goal), [flow, campaign.goal]);
-  const linksBy = useSteady(links);
   const ids = useSteadyList(flow.messages.map(({ id }) => id));
+  const linksBy = useLinks(flow.messages, ids, campaign.goal.kind);
+  const links = useMemo(() => [...linksBy.values()].flat(), [linksBy]);
   // What is typed rarely moves anything: frames are placed anew only where a size or a line is another.
   const shape = JSON.stringify({
     start: flow.start,
@@ -247,20 +247,18 @@ function messageIn(text: string): Message | undefined {
   }
 }
 
-/** The links of each message; the same list as before where they are the same, so that its frame need not be drawn anew. */
-function useSteady(links: readonly Link[]): ReadonlyMap<string, readonly Link[]> {
-  const [kept] = useState(() => new Map<string, { text: string; own: readonly Link[] }>());
+/** The links of each message, worked out once for as long as the message stays the same object. */
+function useLinks(messages: readonly Message[], ids: readonly string[], goal: string): ReadonlyMap<string, readonly Link[]> {
+  const known = useMemo(() => ({ ids: new Set(ids), goal, links: new WeakMap<Message, Link[]>() }), [ids, goal]);
   return useMemo(() => {
     const by = new Map<string, readonly Link[]>();
-    for (const id of new Set(links.map(({ from }) => from))) {
-      const own = links.filter(({ from }) => from === id);
-      const text = JSON.stringify(own);
-      const before = kept.get(id);
-      if (before?.text !== text) kept.set(id, { text, own });
-      by.set(id, before?.text === text ? before.own : own);
+    for (const message of messages) {
+      const links = known.links.get(message) ?? linksFrom(message, { known: known.ids, goal: { kind: known.goal } });
+      known.links.set(message, links);
+      by.set(message.id, links);
     }
     return by;
-  }, [links, kept]);
+  }, [messages, known]);
 }
 
 function useSteadyList(list: readonly string[]): readonly string[] {
