@@ -58,10 +58,14 @@ await page
   .click();
 await page.waitForURL('**/visitors/**');
 await shot('visitor');
-await page.goto(`${origin('studio')}/campaigns/camp_packing`);
+await page.goto(`${origin('studio')}/campaigns/camp_member_question`);
 await page.getByRole('tab', { name: 'Messages' }).click();
-await page.mouse.click(700, 60);
+await page.getByLabel('Size of the board').selectOption('0.65');
+await page.getByLabel('Question of ask').focus();
 await shot('message');
+await page.goto(`${origin('studio')}/campaigns/begin`);
+await page.waitForFunction(() => !document.body.textContent.includes('counting …'), undefined, { timeout: 120_000 });
+await shot('begin');
 await page.goto(`${origin('site')}/huts/upper-moss`);
 await shot('demo-site');
 for (const [name, path, campaign] of [
