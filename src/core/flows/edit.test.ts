@@ -7,6 +7,7 @@ import {
   unusedId,
   valueAt,
   withCopy,
+  withFlow,
   withInserted,
   withMoved,
   withNewMessage,
@@ -111,6 +112,25 @@ test('where a message is taken away, what led to it closes; what a tab opens sta
   expect(withoutMessage(FLOW, 'ask')).toBe(FLOW);
   const alone: Flow = { start: 'form', messages: FLOW.messages.slice(1, 2) };
   expect(withoutMessage(alone, 'form')).toBe(alone);
+});
+
+test('a flow that is put into another keeps what leads where, and takes no name that is there', () => {
+  const both = withFlow(FLOW, FLOW);
+  expect(both.id).toBe('ask-2');
+  expect(both.flow.messages.slice(0, 3)).toEqual(FLOW.messages);
+  expect(linksOf(both.flow).map(({ from, to }) => [from, to])).toEqual([
+    ...linksOf(FLOW).map(({ from, to }) => [from, to]),
+    ...linksOf(FLOW).map(({ from, to }) => [`${from}-2`, to && `${to}-2`]),
+  ]);
+  const thrice = withFlow(both.flow, both.flow).flow;
+  expect(flowSchema().safeParse(thrice).success).toBe(true);
+  expect(checkFlow(thrice).filter(({ severity }) => severity === 'error')).toEqual([]);
+  const full = withFlow(thrice, {
+    ...thrice,
+    messages: Array.from({ length: 30 }, (_, nth) => ({ id: `m${nth}`, format: 'quiet' as const, does: [] })),
+    start: 'm0',
+  });
+  expect(full.flow).toBe(thrice);
 });
 
 test('names are never given twice', () => {

@@ -117,6 +117,18 @@ export function withCopy(flow: Flow, message: Message): { flow: Flow; id: string
   return { flow: { ...flow, messages: [...flow.messages, { ...message, id }] }, id };
 }
 
+/** All messages of another flow, under names of their own, leading to each other as they did there; as many as there is room for, or none. */
+export function withFlow(flow: Flow, other: Flow): { flow: Flow; id: string } {
+  if (flow.messages.length + other.messages.length > MOST_MESSAGES) return { flow, id: flow.start };
+  let renamed = other;
+  // By names that neither has, so that one that is renamed never takes the name of one that is yet to be.
+  for (const { id } of other.messages) {
+    const taken: Flow = { ...flow, messages: [...flow.messages, ...renamed.messages.filter((message) => message.id !== id)] };
+    renamed = withRenamed(renamed, id, unusedId(taken, id));
+  }
+  return { flow: { ...flow, messages: [...flow.messages, ...renamed.messages] }, id: renamed.start };
+}
+
 /** Gives a message another name, wherever it is spoken of. Nothing changes where another has that name. */
 export function withRenamed(flow: Flow, from: string, to: string): Flow {
   if (from === to || flow.messages.some(({ id }) => id === to)) return flow;

@@ -5,9 +5,9 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } fr
 import { toast } from 'sonner';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import type { Path } from '@/core/flows/edit';
-import { valueAt, withCopy, withMessage, withNewMessage, withoutMessage, withRenamed, withValue } from '@/core/flows/edit';
+import { valueAt, withCopy, withFlow, withMessage, withNewMessage, withoutMessage, withRenamed, withValue } from '@/core/flows/edit';
 import type { Flow } from '@/core/flows/flow';
-import { messageOf, MOST_MESSAGES } from '@/core/flows/flow';
+import { flowSchema, messageOf, MOST_MESSAGES } from '@/core/flows/flow';
 import type { Link } from '@/core/flows/links';
 import { linksFrom } from '@/core/flows/links';
 import type { Action } from '@/core/messages/action';
@@ -22,7 +22,7 @@ import { WhatCouldGoWrong } from './WhatCouldGoWrong';
 
 const WIDTHS = { phone: 375, tablet: 440, desktop: 500 } as const;
 type Device = keyof typeof WIDTHS;
-const ZOOMS = [0.4, 0.5, 0.65, 0.8, 1] as const;
+const ZOOMS = [0.15, 0.25, 0.4, 0.5, 0.65, 0.8, 1] as const;
 const FORMATS: readonly (readonly [Format, string])[] = [
   ['popup', 'Pop-up'],
   ['banner', 'Banner'],
@@ -39,6 +39,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
   const [zoom, setZoom] = useState<number>(0.8);
   const [ground, setGround] = useState<'light' | 'dark'>('light');
   const [direction, setDirection] = useState<'ltr' | 'rtl'>('ltr');
+  const around = useRef<HTMLDivElement>(null);
   const [measured, setMeasured] = useState<ReadonlyMap<string, Measured>>(new Map());
   const width = WIDTHS[device];
   const ids = useSteadyList(flow.messages.map(({ id }) => id));
@@ -119,21 +120,29 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
   useEffect(() => {
     const onPaste = (event: ClipboardEvent): void => {
       if (event.target instanceof HTMLElement && event.target.closest('input, textarea, select')) return;
-      const message = messageIn(event.clipboardData?.getData('text') ?? '');
-      if (!message) return;
+      const copied = copiedIn(event.clipboardData?.getData('text') ?? '');
+      if (!copied) return;
       event.preventDefault();
-      change((before) => withCopy(before, message).flow);
+      const { flow: before } = latest.current.campaign;
+      const made = 'messages' in copied ? withFlow(before, copied) : withCopy(before, copied);
+      if (made.flow === before) toast.error(`There is no room for it: a campaign has at most ${MOST_MESSAGES} messages`);
+      else change(() => made.flow);
     };
     addEventListener('paste', onPaste);
     return () => removeEventListener('paste', onPaste);
   }, [change]);
 
   const below = board.height - 12;
+  /** As large as all of it can be seen at. */
+  const fit = (): void => {
+    const room = around.current?.clientWidth ?? 0;
+    setZoom(ZOOMS.findLast((one) => (board.width + 40) * one <= room) ?? ZOOMS[0]);
+  };
   return (
     <div className="grid gap-4">
       <DealBar campaign={campaign} onChange={onChange} />
       <WhatCouldGoWrong campaign={campaign} onChange={onChange} />
-      <div className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
+      <div ref={around} className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
         <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom }}>
           <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
             <Lines links={links} board={board} measured={measured} start={flow.start} below={below} />
@@ -204,9 +213,23 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
             ))}
           </select>
         </label>
+        <button className="act-quiet" onClick={fit}>
+          Fit
+        </button>
         <span className="ms-auto text-soft">
           {flow.messages.length} of {MOST_MESSAGES} messages
         </span>
+        <button
+          className="act-quiet"
+          onClick={() =>
+            void navigator.clipboard?.writeText(JSON.stringify(flow, null, 2)).then(
+              () => toast('The flow is copied: paste it on the board of any campaign'),
+              () => toast.error('The browser does not let anything be copied here'),
+            )
+          }
+        >
+          Copy the flow
+        </button>
         <Menu>
           <MenuButton className="act-quiet" disabled={flow.messages.length >= MOST_MESSAGES}>
             Add a message
@@ -238,10 +261,12 @@ interface Shape {
 
 const NONE: readonly Link[] = [];
 
-function messageIn(text: string): Message | undefined {
+/** A message or a whole flow that was copied as JSON. */
+function copiedIn(text: string): Message | Flow | undefined {
   if (!text.trimStart().startsWith('{')) return undefined;
   try {
-    return messageSchema().safeParse(JSON.parse(text)).data;
+    const met: unknown = JSON.parse(text);
+    return messageSchema().safeParse(met).data ?? flowSchema().safeParse(met).data;
   } catch {
     return undefined; // Something else was copied: it is not for the board.
   }
