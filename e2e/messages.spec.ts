@@ -42,9 +42,13 @@ async function putIn(page: Page, id: string, where: string, what: string): Promi
   await page.getByRole('menuitem', { name: what, exact: true }).click();
 }
 
-test('yes or no, a form, and a second thought that leads back to it, made from an empty campaign', async ({ page }) => {
+test('yes or no, a form, and a second thought that leads back to it: made from an empty campaign, published, and run to both ends', async ({
+  page,
+  browser,
+}) => {
   await signIn(page);
-  const id = await newCampaign(page);
+  // On a page that nobody visits: it is opened by hand below.
+  const id = await newCampaign(page, { rule: { pages: { on: [{ op: 'like', value: '/no-such-page' }] }, moment: { kind: 'exit' } } });
   await page.getByLabel('Heading of ask').fill('Would half-price bunks change your plans?');
   await putIn(page, 'ask', 'Put something in at the end', 'Question');
   await page.getByLabel('Question of ask').fill('Well?');
@@ -64,6 +68,10 @@ test('yes or no, a form, and a second thought that leads back to it, made from a
     await named.press('Enter');
     await expect(message(page, name)).toBeVisible();
   }
+  await message(page, 'ask').getByRole('button', { name: 'What “Yes, tell me” does' }).click();
+  await page.getByRole('button', { name: 'Do more' }).click();
+  await page.getByLabel('Tag', { exact: true }).fill('wants-plan');
+  await page.keyboard.press('Escape');
   await page.getByLabel('Heading of leave-email').fill('Then it pays from the third night');
   await putIn(page, 'leave-email', 'Put something in at the end', 'Form');
   await page.getByLabel('Field 1 of leave-email').fill('Where shall we write to?');
@@ -86,7 +94,13 @@ test('yes or no, a form, and a second thought that leads back to it, made from a
           { text: 'Would half-price bunks change your plans?' },
           {
             answers: [
-              { label: 'Yes, tell me', does: [{ kind: 'message', id: 'leave-email' }] },
+              {
+                label: 'Yes, tell me',
+                does: [
+                  { kind: 'message', id: 'leave-email' },
+                  { kind: 'tag', tag: 'wants-plan' },
+                ],
+              },
               { label: 'No, not this year', does: [{ kind: 'message', id: 'second-thought' }] },
             ],
           },
@@ -98,6 +112,46 @@ test('yes or no, a form, and a second thought that leads back to it, made from a
   });
   const { violations } = await new AxeBuilder({ page }).include('main').analyze();
   expect(violations.map(({ id: rule, nodes }) => `${rule}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`)).toEqual([]);
+
+  const publish = async (status: 'live' | 'draft'): Promise<void> => {
+    for (const [path, data] of [
+      [`/api/campaigns/${id}`, { status }],
+      ['/api/releases', { name: status, note: '' }],
+    ] as const)
+      expect((await page.request.post(STUDIO + path, { headers: { origin: STUDIO }, data })).ok()).toBe(true);
+  };
+  await publish('live');
+  try {
+    for (const [answer, then, address] of [
+      ['Yes, tell me', [], `yes-${id}@post.example`],
+      ['No, not this year', ['Then perhaps'], `no-${id}@post.example`],
+    ] as const) {
+      const { context, page: site } = await newVisitor(browser);
+      await visit(site, '/contact');
+      await site.evaluate((campaign) => (window as unknown as { crindle: { open: (id: string) => void } }).crindle.open(campaign), id);
+      for (const label of [answer, ...then]) await popup(site).getByRole('button', { name: label }).click();
+      await expect(popup(site).getByRole('heading')).toHaveText('Then it pays from the third night');
+      await popup(site).getByLabel('Where shall we write to?').fill(address);
+      await popup(site).getByRole('button', { name: 'Send' }).click();
+      await expect(popup(site).getByText('Thank you.')).toBeVisible();
+      await expect.poll(async () => (await ask(`select from lead where campaign_id = $1 and email = $2`, [id, address])).length).toBe(1);
+      await context.close();
+    }
+    const tagged = () =>
+      ask(
+        `select email from visitor join visitor_change on visitor_change.site_id = visitor.site_id and visitor_id = visitor.id where kind = 'tag' and key = 'wants-plan'`,
+      );
+    await expect.poll(tagged).toEqual([{ email: `yes-${id}@post.example` }]);
+    expect(await ask(`select count(*)::int as shown from showing where campaign_id = $1 and shown`, [id])).toEqual([{ shown: 2 }]);
+    expect(
+      await ask(
+        `select kind, count(*)::int as times from outcome join showing on showing.site_id = outcome.site_id and showing.id = showing_id where campaign_id = $1 and kind = 'converted' group by 1`,
+        [id],
+      ),
+    ).toEqual([{ kind: 'converted', times: 2 }]);
+  } finally {
+    await publish('draft');
+  }
 });
 
 test('by keys alone: written, moved, copied, taken out, and undone', async ({ page }) => {
