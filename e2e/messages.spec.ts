@@ -407,3 +407,27 @@ test('a picture is taken in, shown on the site under a strict policy, and whatev
     expect((await fetch(COLLECTOR + path)).status).toBe(404);
   await context.close();
 });
+
+test('a value is put in where one writes, and the board is drawn for somebody who is known', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page);
+  const heading = page.getByRole('textbox', { name: 'Heading of ask' });
+  await heading.fill('For you in , today');
+  await heading.press('Home');
+  for (let letters = 0; letters < 'For you in '.length; letters++) await heading.press('ArrowRight');
+  await page.getByRole('button', { name: 'Put a value in: Heading' }).click();
+  await page.getByRole('menuitem', { name: /^country/ }).click();
+  await expect(heading).toHaveValue('For you in {country, or …}, today');
+  await heading.fill('For you in {country, or the hills}, today');
+  await expect(page.locator('[data-drawn=ask] h2')).toHaveText('For you in the hills, today');
+  const known = (await (await page.request.get(`${STUDIO}/api/visitors/known`)).json()) as {
+    id: number;
+    name: string;
+    values: { country?: string };
+  }[];
+  const somebody = known.find(({ values }) => values.country !== undefined);
+  await page.getByLabel('Shown to').selectOption(String(somebody?.id));
+  await expect(page.locator('[data-drawn=ask] h2')).toHaveText(`For you in ${somebody?.values.country}, today`);
+  await saved(page);
+  expect((await flowOf(id))?.messages[0]?.['blocks']).toEqual([{ kind: 'heading', text: 'For you in {country, or the hills}, today' }]);
+});

@@ -1,6 +1,6 @@
 import { visitorAt } from '@/core/history/record';
 import type { Visitor, Weather } from '@/core/history/visitor';
-import { keyOf } from '@/core/messages/merge';
+import { valuesOf } from '@/core/messages/values';
 import type { Reads } from '@/core/people/reads';
 import { readsOf } from '@/core/people/reads';
 import { conditionHolds } from '@/core/people/condition';
@@ -94,19 +94,6 @@ async function weatherOf(
       weather,
     ]);
   return weather;
-}
-
-/** Traits by their keys, and the place, as texts; only those that a message asks for leave the server. */
-function valuesOf({ traits, location }: Visitor, wanted: readonly string[]): Record<string, string> {
-  const known = new Map<string, unknown>(Object.entries(traits).map(([key, value]) => [keyOf(key), value]));
-  for (const [key, value] of Object.entries({ city: location?.city, country: location?.country }))
-    if (value !== undefined && !known.has(key)) known.set(key, value);
-  return Object.fromEntries(
-    wanted.flatMap((name) => {
-      const value = known.get(name);
-      return typeof value === 'string' || typeof value === 'number' ? [[name, String(value)]] : [];
-    }),
-  );
 }
 
 async function loadPacing(

@@ -78,6 +78,12 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'The visits with their page views, signals and showings',
     },
   },
+  '/api/visitors/known': {
+    get: {
+      summary: 'Some visitors who are known, the one heard of last first',
+      answers: 'Their names, and what texts of messages can put in of them',
+    },
+  },
   '/api/visitors/{id}/why': {
     get: {
       summary: 'Why each campaign shows or not at an instant of a page view',

@@ -73,7 +73,7 @@ const ZOOM = 0.55;
 function Drawing({ point }: { point: PointToBegin }) {
   const stage = useRef<HTMLDivElement>(null);
   const { flow } = point.document;
-  useDrawn(stage, flow.messages.find(({ format }) => format !== 'tab') ?? startOf(flow), ZOOM);
+  useDrawn(stage, flow.messages.find(({ format }) => format !== 'tab') ?? startOf(flow), { zoom: ZOOM });
   return (
     <div aria-hidden="true" className="h-52 overflow-hidden rounded-sm bg-[#dde2dc]">
       <div className="origin-top-left" style={{ scale: String(ZOOM), width: `${100 / ZOOM}%`, height: `${100 / ZOOM}%` }}>

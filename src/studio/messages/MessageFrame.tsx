@@ -28,6 +28,8 @@ export interface MessageFrameProps {
   readonly zoom: number;
   readonly ground: 'light' | 'dark';
   readonly direction: 'ltr' | 'rtl';
+  /** Of whoever it is shown to. */
+  readonly values: Readonly<Record<string, string>>;
   readonly links: readonly Link[];
   readonly messages: readonly string[];
   /** Changes the message as it is by then. */
@@ -55,7 +57,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   const stage = useRef<HTMLDivElement>(null);
   const whole = useRef<HTMLElement>(null);
   const above = useRef<HTMLDivElement>(null);
-  const places = useDrawn(stage, message, zoom);
+  const places = useDrawn(stage, message, { zoom, values: props.values });
   const [active, setActive] = useState<string>();
   const caretRef = useRef<Caret>(undefined);
   const { id } = message;

@@ -278,7 +278,7 @@ function Tools({
 /** What the site has on record of visitors, to put into a text where somebody last wrote in it. */
 function Values({ label, texts, caretRef, edit }: { label: string; texts: readonly TextPlace[]; caretRef: CaretRef; edit: Edit }) {
   const { traits } = useRecorded();
-  const names = traits.map(({ value }) => value.replaceAll('_', ' '));
+  const names = [...traits.map(({ value }) => value.replaceAll('_', ' ')), 'city', 'country'];
   const put = (name: string): void => {
     const text = texts.find((one) => pathKey(one.path) === pathKey(caretRef.current?.path ?? [])) ?? texts[0];
     if (!text) return;
@@ -296,12 +296,13 @@ function Values({ label, texts, caretRef, edit }: { label: string; texts: readon
         <Braces size={14} aria-hidden="true" />
       </MenuButton>
       <MenuItems anchor={{ to: 'bottom start', gap: 6 }} className="z-40 grid max-h-72 w-56 overflow-auto sheet p-1 shadow-lg">
-        {(names.length ? names : ['first name']).map((name) => (
+        {[...new Set(traits.length ? names : ['first name', ...names])].map((name) => (
           <MenuItem key={name}>
             <button className="flex w-full justify-between rounded px-3 py-1.5 text-start data-focus:bg-bone" onClick={() => put(name)}>
               {name}
               <span className="text-soft">
-                {traits.find(({ value }) => value.replaceAll('_', ' ') === name)?.times.toLocaleString('en-GB') ?? 'nobody yet'}
+                {traits.find(({ value }) => value.replaceAll('_', ' ') === name)?.times.toLocaleString('en-GB') ??
+                  (name === 'first name' ? 'nobody yet' : 'by place')}
               </span>
             </button>
           </MenuItem>

@@ -1,6 +1,7 @@
 'use client';
 
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
@@ -13,6 +14,7 @@ import { linksFrom } from '@/core/flows/links';
 import type { Action } from '@/core/messages/action';
 import type { Format, Message } from '@/core/messages/message';
 import { messageSchema } from '@/core/messages/message';
+import type { KnownVisitor } from '@/server/visitors/known';
 import type { Size } from './board';
 import { endKey, lineBetween, pathKey, placeAll } from './board';
 import { DealBar } from './DealBar';
@@ -39,6 +41,9 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
   const [zoom, setZoom] = useState<number>(0.8);
   const [ground, setGround] = useState<'light' | 'dark'>('light');
   const [direction, setDirection] = useState<'ltr' | 'rtl'>('ltr');
+  const [shownTo, showTo] = useState('');
+  const { data: known = NOBODY } = useQuery({ queryKey: ['known visitors'], queryFn: ({ signal }) => askKnown(signal) });
+  const values = known.find(({ id }) => String(id) === shownTo)?.values ?? NO_VALUES;
   const around = useRef<HTMLDivElement>(null);
   const [measured, setMeasured] = useState<ReadonlyMap<string, Measured>>(new Map());
   const width = WIDTHS[device];
@@ -161,6 +166,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
                     zoom={zoom}
                     ground={ground}
                     direction={direction}
+                    values={values}
                     links={linksBy.get(message.id) ?? NONE}
                     messages={ids}
                     onEdit={editOne}
@@ -203,6 +209,19 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
           words={{ ltr: 'left', rtl: 'right' }}
           onChange={setDirection}
         />
+        {known.length > 0 && (
+          <label className="flex items-center gap-2 text-soft">
+            as
+            <select aria-label="Shown to" className="field w-44" value={shownTo} onChange={({ target }) => showTo(target.value)}>
+              <option value="">somebody not known</option>
+              {known.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         <label className="flex items-center gap-2 text-soft">
           Size
           <select aria-label="Size of the board" className="field" value={zoom} onChange={({ target }) => setZoom(Number(target.value))}>
@@ -260,6 +279,15 @@ interface Shape {
 }
 
 const NONE: readonly Link[] = [];
+const NOBODY: readonly KnownVisitor[] = [];
+const NO_VALUES = {};
+
+/** Without them the board is as useful: it is drawn for nobody in particular. */
+async function askKnown(signal: AbortSignal): Promise<readonly KnownVisitor[]> {
+  const answer = await fetch('/api/visitors/known', { signal });
+  if (!answer.ok) throw new Error(`Known visitors could not be read (${answer.status})`);
+  return (await answer.json()) as KnownVisitor[];
+}
 
 /** A message or a whole flow that was copied as JSON. */
 function copiedIn(text: string): Message | Flow | undefined {

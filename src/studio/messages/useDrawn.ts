@@ -38,6 +38,7 @@ export interface Places {
   readonly height: number;
 }
 
+const NO_VALUES = {};
 const NOWHERE: Places = { blocks: [], texts: [], height: 0 };
 const nothing = (): void => undefined;
 
@@ -56,15 +57,19 @@ const STILL = new Map([
 /** A bubble and a thread are no wider than their frame. */
 const FIT = '.chat,.chat>*{max-width:100%!important;min-width:0!important}';
 
-/** Draws a message by the page script's own renderer into `stage`, and finds where its blocks and texts have come to stand. `zoom`: how large the stage is shown. */
-export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message, zoom: number): Places {
+/** Draws a message by the page script's own renderer into `stage`, and finds where its blocks and texts have come to stand. `zoom`: how large the stage is shown; `values`: what is put into texts. */
+export function useDrawn(
+  stage: RefObject<HTMLElement | null>,
+  message: Message,
+  { zoom, values = NO_VALUES }: { zoom: number; values?: Readonly<Record<string, string>> },
+): Places {
   const [places, setPlaces] = useState<Places>(NOWHERE);
   const host = useRef<HTMLElement>(undefined);
   useLayoutEffect(() => {
     const around = stage.current;
     if (!around) return undefined;
     return showFlow({ start: message.id, messages: [message] }, message.id, {
-      values: {},
+      values,
       drawExtra,
       extraStyle,
       loadChat: () => Promise.resolve({ drawChat }),
@@ -91,7 +96,7 @@ export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message,
         host.current = drawn;
       },
     });
-  }, [stage, message]);
+  }, [stage, message, values]);
 
   useEffect(() => {
     const around = stage.current;
@@ -113,7 +118,7 @@ export function useDrawn(stage: RefObject<HTMLElement | null>, message: Message,
       onSize.disconnect();
       onChange.disconnect();
     };
-  }, [stage, message, zoom]);
+  }, [stage, message, values, zoom]);
   return places;
 }
 
