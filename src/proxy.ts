@@ -11,7 +11,7 @@ export function proxy(request: NextRequest): NextResponse {
     `default-src 'self'`,
     `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'${isDev ? " 'unsafe-eval'" : ''}`,
     `style-src 'self' 'unsafe-inline'`,
-    `img-src 'self' data: blob: ${new URL(collectorUrl()).origin}`,
+    `img-src 'self' data: blob: ${URL.canParse(collectorUrl()) ? new URL(collectorUrl()).origin : ''}`,
     `worker-src 'self' blob:`,
     `connect-src 'self'${isDev ? ' ws:' : ''}`,
     `frame-ancestors 'none'`,
