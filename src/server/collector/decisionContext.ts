@@ -1,5 +1,5 @@
 import { visitorAt } from '@/core/history/record';
-import type { Visitor, Weather } from '@/core/history/visitor';
+import type { Weather } from '@/core/history/visitor';
 import { valuesOf } from '@/core/messages/values';
 import type { Reads } from '@/core/people/reads';
 import { readsOf } from '@/core/people/reads';

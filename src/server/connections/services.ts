@@ -14,6 +14,8 @@ const LOCATION_KEPT_MS = 3_600_000;
 const WEATHER_KEPT_MS = 1_800_000;
 /** Nothing known is asked again soon, but not at every page view. */
 const UNKNOWN_KEPT_MS = 30_000;
+/** A visitor’s first page waits for it. */
+const PATIENCE_MS = 400;
 
 const locationSchema = z.object({
   country: z.string().regex(/^[A-Z]{2}$/),
@@ -45,22 +47,22 @@ function keeping<T extends object>(ms: number, load: (key: string) => Promise<T 
 }
 
 /** Asks a location service, and the shipped table where it does not know. The address is kept in memory as long as the answer, and nowhere else. */
-export function locateBy(base: string, table: Locate, note: Note): Locate {
+export function locateBy(base: string, table: Locate, note: Note, { timeoutMs = PATIENCE_MS }: { timeoutMs?: number } = {}): Locate {
   const known = keeping<Location>(LOCATION_KEPT_MS, async (address) => {
     const url = new URL('location', base);
     url.searchParams.set('address', address);
-    return ask(url, locationSchema, { timeoutMs: 400, onOutcome: (outcome) => note('location', outcome) });
+    return ask(url, locationSchema, { timeoutMs, onOutcome: (outcome) => note('location', outcome) });
   });
   return async (address) => (await known(address)) ?? table(address);
 }
 
 /** Asks a weather service for a place, to a tenth of a degree, and a day. */
-export function weatherBy(base: string, note: Note): AskWeather {
+export function weatherBy(base: string, note: Note, { timeoutMs = PATIENCE_MS }: { timeoutMs?: number } = {}): AskWeather {
   const known = keeping<Weather>(WEATHER_KEPT_MS, async (key) => {
     const [lat = '', lon = '', day = ''] = key.split(' ');
     const url = new URL('weather', base);
     for (const [name, value] of Object.entries({ lat, lon, day })) url.searchParams.set(name, value);
-    return ask(url, weatherSchema, { timeoutMs: 400, onOutcome: (outcome) => note('weather', outcome) });
+    return ask(url, weatherSchema, { timeoutMs, onOutcome: (outcome) => note('weather', outcome) });
   });
   return ({ lat, lon }, at) => known(`${lat.toFixed(1)} ${lon.toFixed(1)} ${new Date(at).toISOString().slice(0, 10)}`);
 }
