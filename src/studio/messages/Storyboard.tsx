@@ -16,10 +16,12 @@ import type { Format, Message } from '@/core/messages/message';
 import { messageSchema } from '@/core/messages/message';
 import type { KnownVisitor } from '@/server/visitors/known';
 import type { Size } from './board';
-import { endKey, lineBetween, pathKey, placeAll } from './board';
+import { endKey, placeAll } from './board';
 import { DealBar } from './DealBar';
+import { Lines } from './Lines';
 import type { Measured } from './MessageFrame';
 import { MessageFrame } from './MessageFrame';
+import { Pick } from './Pick';
 import { WhatCouldGoWrong } from './WhatCouldGoWrong';
 
 const WIDTHS = { phone: 375, tablet: 440, desktop: 500 } as const;
@@ -317,93 +319,4 @@ function useLinks(messages: readonly Message[], ids: readonly string[], goal: st
 function useSteadyList(list: readonly string[]): readonly string[] {
   const text = JSON.stringify(list);
   return useMemo(() => JSON.parse(text) as string[], [text]);
-}
-
-function Lines({
-  links,
-  board,
-  measured,
-  start,
-  below,
-}: {
-  links: readonly Link[];
-  board: ReturnType<typeof placeAll>;
-  measured: ReadonlyMap<string, Measured>;
-  start: string;
-  below: number;
-}) {
-  const first = board.spots.get(start);
-  return (
-    <svg aria-hidden="true" className="pointer-events-none absolute inset-0 h-full w-full overflow-visible text-ink">
-      <defs>
-        <marker id="line-end" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="8" markerHeight="8" orient="auto">
-          <path d="M0,0 L8,4 L0,8 Z" fill="currentColor" />
-        </marker>
-      </defs>
-      {first && (
-        <>
-          <circle cx={first.x - 22} cy={first.y + 60} r="5" fill="currentColor" />
-          <path
-            d={`M${first.x - 22},${first.y + 60} L${first.x - 4},${first.y + 60}`}
-            stroke="currentColor"
-            strokeWidth="1.5"
-            markerEnd="url(#line-end)"
-          />
-        </>
-      )}
-      {links.map((link, nth) => {
-        const [from, to] = [board.spots.get(link.from), board.spots.get(link.to ?? endKey(link))];
-        if (!from || !to) return null;
-        const y = from.y + (measured.get(link.from)?.anchors[pathKey(link.path)] ?? from.height / 2);
-        const isBack = to.x <= from.x;
-        return (
-          <path
-            key={endKey(link)}
-            d={lineBetween(
-              { x: from.x + from.width + 8, y },
-              { to: link.to === undefined ? { ...to, y: to.y - 18 } : to, by: board.ways.get(endKey(link)) ?? [], below: below + nth * 3 },
-            )}
-            fill="none"
-            stroke="currentColor"
-            strokeWidth="1.5"
-            strokeDasharray={isBack ? '5 5' : undefined}
-            opacity={isBack ? 0.6 : 1}
-            markerEnd="url(#line-end)"
-          />
-        );
-      })}
-    </svg>
-  );
-}
-
-function Pick<T extends string>({
-  label,
-  value,
-  options,
-  words,
-  onChange,
-}: {
-  label: string;
-  value: T;
-  options: readonly T[];
-  words?: Readonly<Record<T, string>>;
-  onChange: (value: T) => void;
-}) {
-  return (
-    <div role="group" aria-label={label} className="flex items-center gap-2 text-soft">
-      {label}
-      <span className="flex overflow-hidden rounded border border-line bg-paper">
-        {options.map((one) => (
-          <button
-            key={one}
-            aria-pressed={one === value}
-            className="px-3 py-1 text-ink aria-pressed:bg-ink aria-pressed:text-paper"
-            onClick={() => onChange(one)}
-          >
-            {words?.[one] ?? one}
-          </button>
-        ))}
-      </span>
-    </div>
-  );
 }
