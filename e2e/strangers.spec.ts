@@ -353,7 +353,7 @@ test('a first view with a pop-up loads the script, one answer with the release i
   const loaded: string[] = [];
   shop.page.on('request', (request) => {
     const { hostname, pathname } = new URL(request.url());
-    if (hostname === 'collector.example') loaded.push(pathname.replace(/-[\w-]{12}[.]js$/, ''));
+    if (hostname === 'collector.example') loaded.push(pathname.replace(/-[\w-]{9}[.]js$/, ''));
   });
   await enter(shop);
   await expect(shop.page.getByLabel('Email')).toBeVisible();

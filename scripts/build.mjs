@@ -49,7 +49,7 @@ async function buildPart(entry, format, define = {}) {
   const { code } = await minify(result.outputFiles[0].text, {
     module: format === 'esm',
     toplevel: true,
-    compress: { passes: 3, ecma: 2022, keep_fargs: false, unsafe_arrows: true, hoist_funs: true },
+    compress: { passes: 3, ecma: 2022, keep_fargs: false, unsafe_arrows: true, hoist_funs: true, unsafe_methods: format === 'iife' },
     mangle: { properties: { regex: inner, keep_quoted: true } },
     nameCache,
     ecma: 2022,
@@ -62,7 +62,7 @@ async function buildPart(entry, format, define = {}) {
 /** Parts are named by their content, so that browsers may keep them for ever. */
 async function buildNamedPart(name, entry, define = {}) {
   const contents = await buildPart(entry, 'esm', define);
-  const file = `${name}-${createHash('sha256').update(contents).digest('base64url').slice(0, 12)}.js`;
+  const file = `${name}-${createHash('sha256').update(contents).digest('base64url').slice(0, 9)}.js`;
   writeFileSync(page + file, contents);
   return { contents, path: JSON.stringify(`parts/${file}`) };
 }

@@ -9,12 +9,14 @@ import { formBlock } from './blocks/form';
 import { headingBlock } from './blocks/heading';
 import { pictureBlock } from './blocks/picture';
 import { ratingBlock } from './blocks/rating';
+import { richBlock } from './blocks/rich';
 import { spacerBlock } from './blocks/spacer';
 import { textBlock } from './blocks/text';
 
 export const SIMPLE_BLOCKS = {
   heading: headingBlock,
   text: textBlock,
+  rich: richBlock,
   picture: pictureBlock,
   buttons: buttonsBlock,
   form: formBlock,

@@ -1,7 +1,8 @@
 // Blocks that few messages have: loaded only where a flow has one.
 import type { BlockOf, ExtraKind } from '@/core/messages/block';
+import type { Run } from '@/core/messages/blocks/rich';
 import type { Context, DrawExtra } from './context';
-import { group, make, thank } from './element';
+import { absolute, group, make, thank } from './element';
 
 /** What these blocks look like, beside what every message brings. */
 export const extraStyle = `
@@ -9,12 +10,14 @@ export const extraStyle = `
 .coupon{display:flex;flex-wrap:wrap;align-items:center;gap:10px;margin:0 0 14px;padding:10px 12px;border:1px dashed #6c7773;border-radius:4px}
 .coupon code{flex:1;font:600 18px ui-monospace,monospace;letter-spacing:.04em}.coupon .button{width:auto}
 .countdown{font-size:26px;font-weight:700;font-variant-numeric:tabular-nums}
+.rich{margin:0 0 16px}.rich>*{margin:0;padding:0}.rich>:is(ul,ol){padding-inline-start:1.4em}.rich>*+*{margin-top:8px}.rich a{color:inherit}
 `;
 
 const DRAW: { readonly [K in ExtraKind]: (block: BlockOf<K>, context: Context, id: string) => HTMLElement } = {
   countdown: drawCountdown,
   coupon: drawCoupon,
   rating: drawRating,
+  rich: drawRich,
 };
 
 export const drawExtra: DrawExtra = (block, context, id) => (DRAW[block.kind] as DrawExtra)(block, context, id);
@@ -67,4 +70,40 @@ function drawRating({ question, most, thanks, does }: BlockOf<'rating'>, context
     row.append(button);
   }
   return box;
+}
+
+const LISTS = { paragraphs: undefined, bullets: 'ul', numbers: 'ol' } as const;
+
+function drawRich({ parts }: BlockOf<'rich'>, context: Context): HTMLElement {
+  const box = make('div', '', { class: 'rich' });
+  for (const { as, lines } of parts) {
+    const name = LISTS[as];
+    const around = name ? make(name) : box;
+    for (const line of lines) {
+      const one = make(name ? 'li' : 'p');
+      one.append(...line.map((run) => drawRun(run, context)));
+      around.append(one);
+    }
+    if (name) box.append(around);
+  }
+  return box;
+}
+
+function drawRun({ text, bold, italic, link }: Run, context: Context): Node {
+  let node: Node = document.createTextNode(context.text(text));
+  const wrap = (around: HTMLElement): void => {
+    around.append(node);
+    node = around;
+  };
+  if (italic) wrap(make('em'));
+  if (bold) wrap(make('strong'));
+  if (link) {
+    const made = make('a', '', { href: absolute(link) });
+    context.on(made, 'click', (event) => {
+      if (context.deps.preview) event.preventDefault();
+      context.perform([{ kind: 'page', url: link }], { byLink: true });
+    });
+    wrap(made);
+  }
+  return node;
 }

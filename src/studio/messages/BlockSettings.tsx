@@ -23,7 +23,7 @@ const FIELDS: Readonly<Record<Field['kind'], string>> = {
 };
 
 /** Kinds of which more can be said than stands on them. */
-export const hasSettings = ({ kind }: Block): boolean => kind !== 'heading' && kind !== 'text' && kind !== 'columns';
+export const hasSettings = ({ kind }: Block): boolean => kind !== 'heading' && kind !== 'text' && kind !== 'rich' && kind !== 'columns';
 
 /** What cannot be written on the block itself. */
 export function BlockSettings({ block, onChange }: { block: Block; onChange: (block: Block) => void }) {
@@ -75,6 +75,7 @@ export function BlockSettings({ block, onChange }: { block: Block; onChange: (bl
       );
     case 'heading':
     case 'text':
+    case 'rich':
     case 'columns':
       return null;
   }

@@ -11,9 +11,10 @@ import { ActionsMenu } from './Actions';
 import { pathKey } from './board';
 import { ConversationScript } from './ConversationScript';
 import { Manners } from './Manners';
-import type { Caret, Edit } from './Overlay';
-import { Overlay, Written } from './Overlay';
+import type { Edit, Writing } from './caret';
+import { Overlay } from './Overlay';
 import { anchorsOf, useDrawn } from './useDrawn';
+import { Written } from './Written';
 
 export interface Measured {
   readonly height: number;
@@ -59,7 +60,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   const above = useRef<HTMLDivElement>(null);
   const places = useDrawn(stage, message, { zoom, values: props.values });
   const [active, setActive] = useState<string>();
-  const caretRef = useRef<Caret>(undefined);
+  const caretRef = useRef<Writing>({ last: undefined, rich: new Map() });
   const { id } = message;
   const anchors = anchorsOf(places, links);
   const edit = useCallback<Edit>((change) => onEdit(id, change), [id, onEdit]);

@@ -1,30 +1,21 @@
 'use client';
 
-import { Menu, MenuButton, MenuItem, MenuItems, Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { ArrowDown, ArrowUp, Braces, Copy, Plus, SlidersHorizontal, Trash2 } from 'lucide-react';
-import type { CSSProperties, RefObject } from 'react';
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Plus } from 'lucide-react';
+import type { CSSProperties } from 'react';
 import { memo } from 'react';
-import type { Path } from '@/core/flows/edit';
-import { freshBlock, valueAt, withInserted, withMoved, withValue } from '@/core/flows/edit';
+import { freshBlock, valueAt, withInserted } from '@/core/flows/edit';
 import type { Block } from '@/core/messages/block';
 import { blockKindOf, blockKinds } from '@/core/messages/block';
 import type { Message } from '@/core/messages/message';
-import { useRecorded } from '../rule/recorded';
-import { BlockSettings, hasSettings } from './BlockSettings';
-import { pathKey } from './board';
-import type { BlockPlace, Rect, TextPlace } from './useDrawn';
+import { listOf, pathKey } from './board';
+import type { CaretRef, Edit } from './caret';
+import { RichText } from './RichText';
+import { Tools } from './Tools';
+import type { BlockPlace, Rect } from './useDrawn';
+import { Written } from './Written';
 
 const at = ({ left, top, width, height }: Rect): CSSProperties => ({ position: 'absolute', left, top, width, height });
-
-/** Where somebody last wrote. */
-export interface Caret {
-  readonly path: Path;
-  readonly at: number;
-}
-export type CaretRef = RefObject<Caret | undefined>;
-
-/** Changes the message as it is by then; the same function for as long as the frame is there. */
-export type Edit = (change: (message: Message) => Message) => void;
 
 /** Over what is drawn: its texts to write in, gaps to put blocks into, and a line of tools at the block one is at. */
 export function Overlay({
@@ -114,6 +105,7 @@ const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isAct
           edit={edit}
         />
       ))}
+      {block.kind === 'rich' && texts[0] && <RichText place={texts[0]} block={block} path={path} id={id} caretRef={caretRef} edit={edit} />}
       {isActive && <Tools place={place} block={block} count={count} caretRef={caretRef} edit={edit} />}
       {index === count - 1 && (
         <div className="absolute z-[5] flex h-5 justify-center" style={{ ...strip, top: rect.top + rect.height - 2 }}>
@@ -123,47 +115,6 @@ const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isAct
     </div>
   );
 });
-
-/** A text that is written where it stands: unseen until somebody is in it, and then just as it is drawn. */
-export const Written = memo(function Written({
-  place,
-  value,
-  id,
-  caretRef,
-  edit,
-}: {
-  place: TextPlace;
-  value: unknown;
-  /** Of the message. */
-  id: string;
-  caretRef: CaretRef;
-  edit: Edit;
-}) {
-  const { path, label, most, hasLines, rect, style } = place;
-  if (typeof value !== 'string') return null;
-  return (
-    <textarea
-      aria-label={`${label} of ${id}`}
-      className="absolute resize-none overflow-hidden border-0 opacity-0 outline-offset-2 focus:z-10 focus:opacity-100"
-      style={{ ...style, left: rect.left, top: rect.top, width: rect.width + 2, height: rect.height + 2, whiteSpace: 'pre-wrap' }}
-      maxLength={most}
-      value={value}
-      rows={1}
-      spellCheck
-      onSelect={({ currentTarget }) => (caretRef.current = { path, at: currentTarget.selectionStart })}
-      onKeyDown={(event) => {
-        if (event.key === 'Escape') event.currentTarget.blur();
-        if (event.key === 'Enter' && !hasLines) event.preventDefault();
-      }}
-      onChange={({ target }) => {
-        const typed = hasLines ? target.value : target.value.replaceAll('\n', ' ');
-        edit((message) => withValue(message, path, typed));
-      }}
-    />
-  );
-});
-
-const listOf = (path: Path): Path => path.slice(0, -1);
 
 /** Between two blocks: what can be put there. `list`: the key of the list that it would stand in. */
 const Gap = memo(function Gap({
@@ -180,7 +131,7 @@ const Gap = memo(function Gap({
   isOpen?: boolean;
 }) {
   const path = list.split('.');
-  const kinds = blockKinds().filter(({ kind }) => path.length === 1 || kind !== 'columns');
+  const kinds = blockKinds().filter(({ kind }) => kind !== 'rich' && (path.length === 1 || kind !== 'columns'));
   return (
     <Menu>
       <MenuButton
@@ -204,110 +155,3 @@ const Gap = memo(function Gap({
     </Menu>
   );
 });
-
-/** What can be done with a block, on a small line over it. */
-function Tools({
-  place: { path, rect, texts },
-  block,
-  count,
-  caretRef,
-  edit,
-}: {
-  place: BlockPlace;
-  block: Block;
-  count: number;
-  caretRef: CaretRef;
-  edit: Edit;
-}) {
-  const { label } = blockKindOf(block);
-  const index = Number(path.at(-1));
-  const tool = 'rounded p-1 text-ink enabled:hover:bg-bone disabled:opacity-40';
-  return (
-    <div
-      role="toolbar"
-      aria-label={`Tools: ${label}`}
-      style={{ left: rect.left, top: rect.top - 34 }}
-      className="absolute z-20 flex items-center gap-0.5 rounded border border-line bg-paper px-1 text-xs shadow"
-    >
-      <b className="px-1.5">{label}</b>
-      {hasSettings(block) && (
-        <Popover>
-          <PopoverButton aria-label={`What this is: ${label}`} className={tool}>
-            <SlidersHorizontal size={14} aria-hidden="true" />
-          </PopoverButton>
-          <PopoverPanel
-            anchor={{ to: 'bottom start', gap: 8 }}
-            focus
-            className="z-40 grid w-[440px] max-w-[90vw] gap-3 sheet p-3 text-sm shadow-lg"
-          >
-            <BlockSettings block={block} onChange={(next) => edit((message) => withValue(message, path, next))} />
-          </PopoverPanel>
-        </Popover>
-      )}
-      {texts.length > 0 && <Values label={label} texts={texts} caretRef={caretRef} edit={edit} />}
-      <button
-        aria-label={`Move up: ${label}`}
-        className={tool}
-        disabled={index === 0}
-        onClick={() => edit((message) => withMoved(message, path, -1))}
-      >
-        <ArrowUp size={14} aria-hidden="true" />
-      </button>
-      <button
-        aria-label={`Move down: ${label}`}
-        className={tool}
-        disabled={index >= count - 1}
-        onClick={() => edit((message) => withMoved(message, path, 1))}
-      >
-        <ArrowDown size={14} aria-hidden="true" />
-      </button>
-      <button
-        aria-label={`Copy: ${label}`}
-        className={tool}
-        onClick={() => edit((message) => withInserted(message, listOf(path), index + 1, block))}
-      >
-        <Copy size={14} aria-hidden="true" />
-      </button>
-      <button aria-label={`Take out: ${label}`} className={tool} onClick={() => edit((message) => withValue(message, path, undefined))}>
-        <Trash2 size={14} aria-hidden="true" />
-      </button>
-    </div>
-  );
-}
-
-/** What the site has on record of visitors, to put into a text where somebody last wrote in it. */
-function Values({ label, texts, caretRef, edit }: { label: string; texts: readonly TextPlace[]; caretRef: CaretRef; edit: Edit }) {
-  const { traits } = useRecorded();
-  const names = [...traits.map(({ value }) => value.replaceAll('_', ' ')), 'city', 'country'];
-  const put = (name: string): void => {
-    const text = texts.find((one) => pathKey(one.path) === pathKey(caretRef.current?.path ?? [])) ?? texts[0];
-    if (!text) return;
-    edit((message) => {
-      const value = valueAt(message, text.path);
-      if (typeof value !== 'string') return message;
-      const at = pathKey(text.path) === pathKey(caretRef.current?.path ?? []) ? (caretRef.current?.at ?? value.length) : value.length;
-      const next = `${value.slice(0, at)}{${name}, or …}${value.slice(at)}`;
-      return next.length <= text.most ? withValue(message, text.path, next) : message;
-    });
-  };
-  return (
-    <Menu>
-      <MenuButton aria-label={`Put a value in: ${label}`} title="A value of the visitor" className="rounded p-1 text-ink hover:bg-bone">
-        <Braces size={14} aria-hidden="true" />
-      </MenuButton>
-      <MenuItems anchor={{ to: 'bottom start', gap: 6 }} className="z-40 grid max-h-72 w-56 overflow-auto sheet p-1 shadow-lg">
-        {[...new Set(traits.length ? names : ['first name', ...names])].map((name) => (
-          <MenuItem key={name}>
-            <button className="flex w-full justify-between rounded px-3 py-1.5 text-start data-focus:bg-bone" onClick={() => put(name)}>
-              {name}
-              <span className="text-soft">
-                {traits.find(({ value }) => value.replaceAll('_', ' ') === name)?.times.toLocaleString('en-GB') ??
-                  (name === 'first name' ? 'nobody yet' : 'by place')}
-              </span>
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
-  );
-}

@@ -1,4 +1,5 @@
 import { Graph, layout } from '@dagrejs/dagre';
+import type { Path } from '@/core/flows/edit';
 import type { Link } from '@/core/flows/links';
 
 export interface Size {
@@ -106,3 +107,6 @@ export function lineBetween(from: Point, { to, by, below }: { to: Spot; by: read
   // Back: out at the right, along below both, and in from the left.
   return `M${from.x},${from.y} C${from.x + 56},${from.y} ${from.x + 56},${below} ${from.x},${below} L${end.x - 30},${below} C${end.x - 76},${below} ${end.x - 60},${end.y} ${end.x},${end.y}`;
 }
+
+/** Of the list that a block stands in. */
+export const listOf = (path: Path): Path => path.slice(0, -1);

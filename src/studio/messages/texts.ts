@@ -96,6 +96,8 @@ function textsOf(block: Block, element: HTMLElement, path: Path): DrawnText[] {
       ];
     case 'rating':
       return own('question', 300, element.querySelector<HTMLElement>('.question'), 'Question');
+    case 'rich':
+      return own('parts', 2000, element, 'Text', true);
     case 'picture':
     case 'countdown':
     case 'spacer':

@@ -1,0 +1,65 @@
+'use client';
+
+import { memo } from 'react';
+import type { Path } from '@/core/flows/edit';
+import { valueAt, withValue } from '@/core/flows/edit';
+import type { Block } from '@/core/messages/block';
+import type { Message } from '@/core/messages/message';
+import type { Format } from '@/core/messages/richText';
+import { formatted } from '@/core/messages/richText';
+import type { CaretRef, Edit } from './caret';
+import type { TextPlace } from './useDrawn';
+
+const KEYS = { b: { bold: true }, i: { italic: true } } as const;
+
+/** A text that is written where it stands: unseen until somebody is in it, and then just as it is drawn. */
+export const Written = memo(function Written({
+  place,
+  value,
+  id,
+  caretRef,
+  edit,
+}: {
+  place: TextPlace;
+  value: unknown;
+  /** Of the message. */
+  id: string;
+  caretRef: CaretRef;
+  edit: Edit;
+}) {
+  const { path, label, most, hasLines, rect, style } = place;
+  if (typeof value !== 'string') return null;
+  return (
+    <textarea
+      aria-label={`${label} of ${id}`}
+      className="absolute resize-none overflow-hidden border-0 opacity-0 outline-offset-2 focus:z-10 focus:opacity-100"
+      style={{ ...style, left: rect.left, top: rect.top, width: rect.width + 2, height: rect.height + 2, whiteSpace: 'pre-wrap' }}
+      maxLength={most}
+      value={value}
+      rows={1}
+      spellCheck
+      onSelect={({ currentTarget: { selectionStart, selectionEnd } }) =>
+        (caretRef.current.last = { path, from: selectionStart, to: selectionEnd })
+      }
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') event.currentTarget.blur();
+        if (event.key === 'Enter' && !hasLines) event.preventDefault();
+        const format = (event.ctrlKey || event.metaKey) && KEYS[event.key as keyof typeof KEYS];
+        if (!format || !hasLines) return;
+        event.preventDefault();
+        const { selectionStart, selectionEnd } = event.currentTarget;
+        edit((message) => withFormat(message, path.slice(0, -1), format, selectionStart, selectionEnd));
+      }}
+      onChange={({ target }) => {
+        const typed = hasLines ? target.value : target.value.replaceAll('\n', ' ');
+        edit((message) => withValue(message, path, typed));
+      }}
+    />
+  );
+});
+
+/** A text block becomes one with formatting. */
+export const withFormat = (message: Message, path: Path, format: Format, from: number, to: number): Message => {
+  const block = valueAt(message, path) as Block | undefined;
+  return block?.kind === 'text' ? withValue(message, path, formatted(block, format, from, to)) : message;
+};
