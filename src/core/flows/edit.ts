@@ -2,7 +2,7 @@
 import { produce } from 'immer';
 import type { Action } from '../messages/action';
 import type { Block } from '../messages/block';
-import { BLOCK_KINDS } from '../messages/block';
+import { allBlocks, BLOCK_KINDS } from '../messages/block';
 import { MOST_ID } from '../messages/bounds';
 import type { Format, Message } from '../messages/message';
 import type { Flow } from './flow';
@@ -178,3 +178,11 @@ export function freshBlock(kind: Block['kind']): Block {
     return { ...made, start: [{ kind: 'text', text: 'On this side.' }], end: [{ kind: 'text', text: 'And on that.' }] };
   return made;
 }
+
+/** The same message whose forms may be sent without an email. */
+export const withOptionalEmail = (message: Message): Message =>
+  produce(message, (draft) => {
+    if (!('blocks' in draft)) return;
+    for (const block of allBlocks(draft.blocks))
+      if (block.kind === 'form') for (const field of block.fields) if (field.kind === 'email') field.required = false;
+  });

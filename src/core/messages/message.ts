@@ -1,13 +1,12 @@
 import { z } from 'zod';
 import type { Action } from './action';
 import { actionKindOf, actionsSchema } from './action';
-import { addressSchema, idSchema } from './bounds';
+import { addressSchema, cornersSchema, familySchema, hexSchema, idSchema } from './bounds';
 import { blockKindOf, blockSchema, placedBlocks } from './block';
 import { conversationSchema } from './conversation';
 import type { Placement } from '../pacing/placement';
 
 const words = (most: number) => z.string().min(1).max(most);
-const colour = () => z.string().regex(/^#[0-9a-f]{6}$/i);
 
 export const POSITIONS = ['top start', 'top', 'top end', 'start', 'middle', 'end', 'bottom start', 'bottom', 'bottom end'] as const;
 export const ENTRANCES = ['none', 'fade', 'rise', 'drop', 'glide', 'grow', 'unfold'] as const;
@@ -19,8 +18,10 @@ const common = () => ({
   /** Says what the message is to a screen reader where it has no heading. */
   label: z.string().max(200).optional(),
   /** The accent; the text on it is black or white, whichever reads better. */
-  colour: colour().optional(),
-  corners: z.int().min(0).max(32).optional(),
+  colour: hexSchema().optional(),
+  corners: cornersSchema().optional(),
+  /** A font that the site's pages bring; the system's without one. */
+  font: familySchema().optional(),
 });
 const blocks = () => z.array(blockSchema()).max(30);
 /** Seconds until closing is offered. */

@@ -50,6 +50,7 @@ const EXPECTED: Record<string, string> = {
   'fields.sameName': 'fields with names of their own',
   'countdown.end': 'either an instant or a number of minutes',
   'messages.sameId': 'messages with ids of their own',
+  'brand.sameName': 'values with names of their own',
   'flow.start': 'the id of one of the messages',
   'variants.sameName': 'variants with names of their own',
   'variants.start': 'ids of messages of the flow',

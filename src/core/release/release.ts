@@ -1,3 +1,5 @@
+import type { Brand } from '../brand/brand';
+import { brandedFlow } from '../brand/brand';
 import type { Goal } from '../campaigns/campaign';
 import type { Split } from '../campaigns/assign';
 import type { Flow } from '../flows/flow';
@@ -54,10 +56,16 @@ export interface CampaignToRelease extends Split {
   readonly flow: Flow;
 }
 
-/** Segments are written out, page sets put in, and every condition that needs the server becomes a fact; equal ones share it. */
+/** Segments are written out, page sets and the site's looks and values put in, and every condition that needs the server becomes a fact; equal ones share it. */
 export function compileRelease(
   campaigns: readonly CampaignToRelease[],
-  { number, budget, segments, sets }: { number: number; budget: Budget; segments: Readonly<Record<string, SegmentBody>>; sets: PageSets },
+  {
+    number,
+    budget,
+    segments,
+    sets,
+    brand = {},
+  }: { number: number; budget: Budget; segments: Readonly<Record<string, SegmentBody>>; sets: PageSets; brand?: Brand },
 ): { release: Release; facts: ReleasedFacts } {
   const facts: PeopleCondition[] = [];
   const indexOf = new Map<string, number>();
@@ -81,7 +89,7 @@ export function compileRelease(
       moment: rule.moment,
       pacing: rule.pacing ?? {},
       goal: goal.kind === 'page' ? { ...goal, pages: putIn({ on: goal.pages }, sets).on ?? [] } : goal,
-      flow,
+      flow: brandedFlow(flow, brand),
       ...(hasExtras(flow) ? { extras: true as const } : {}),
       ...(holdout ? { holdout } : {}),
       ...(variants ? { variants } : {}),

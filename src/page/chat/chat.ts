@@ -17,6 +17,7 @@ export function drawChat(given: Message, context: Context): Drawn {
   const { element: host, root } = makeHost(chatStyle);
   const box = make('div', '', { class: 'chat' });
   box.dir = getComputedStyle(ofDocument('documentElement')).direction;
+  if (message.font) box.style.fontFamily = message.font;
   if (message.colour) box.style.setProperty('--accent', message.colour);
   root.append(box);
   const before = ofDocument('activeElement');

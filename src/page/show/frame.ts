@@ -69,6 +69,7 @@ export function dress(element: HTMLElement, message: Message): void {
     element.style.setProperty('--accent', message.colour);
     element.style.setProperty('--on-accent', readableInk(message.colour));
   }
+  if (message.font) element.style.fontFamily = message.font;
   if (message.corners !== undefined) element.style.setProperty('--corners', `${message.corners}px`);
 }
 

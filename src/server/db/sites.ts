@@ -1,3 +1,4 @@
+import type { Brand } from '@/core/brand/brand';
 import type { Budget } from '@/core/pacing/pacing';
 import type { Queryable } from './queryable';
 import { many, maybeOne, one } from './queryable';
@@ -13,9 +14,11 @@ export interface Site {
   readonly consent: 'assumed' | 'asked';
   /** Parameters of addresses that are kept; `x*` keeps those that begin with x. */
   readonly keptParameters: readonly string[];
+  /** What all its messages have in common. */
+  readonly brand: Brand;
 }
 
-const COLUMNS = `id, key, name, addresses, budget, consent, kept_parameters as "keptParameters"`;
+const COLUMNS = `id, key, name, addresses, budget, consent, kept_parameters as "keptParameters", brand`;
 
 export async function createSite(
   db: Queryable,
@@ -67,6 +70,11 @@ export async function setPrivacy(
   { consent, keptParameters }: Pick<Site, 'consent' | 'keptParameters'>,
 ): Promise<void> {
   await one(db, `update site set consent = $2, kept_parameters = $3 where id = $1 returning id`, [siteId, consent, keptParameters]);
+}
+
+/** Takes the place of what was there, unless somebody has changed that since it was read: then nothing happens, and the answer is false. */
+export async function setBrand(db: Queryable, siteId: number, { was, brand }: { was: Brand; brand: Brand }): Promise<boolean> {
+  return (await maybeOne(db, `update site set brand = $3 where id = $1 and brand = $2 returning id`, [siteId, was, brand])) !== undefined;
 }
 
 export interface Refusal {

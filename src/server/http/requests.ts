@@ -1,5 +1,6 @@
 // What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
 import { z } from 'zod';
+import { brandSchema } from '@/core/brand/brand';
 import { CAMPAIGN_STATUSES } from '@/core/campaigns/campaign';
 import { placeShapeSchema } from '@/core/geo/place';
 import { budgetSchema } from '@/core/pacing/pacing';
@@ -43,6 +44,9 @@ const parameter = z
   .regex(/^[^*\s&=?#]+\*?$|^\*$/, { error: 'a parameter’s name such as ref, or a beginning such as utm_*' });
 
 export const privacySchema = z.strictObject({ consent: z.enum(['assumed', 'asked']), keptParameters: z.array(parameter).max(50) });
+
+/** `was`: the brand as it was read, so that nobody's change is overwritten unseen. */
+export const brandChangeSchema = z.strictObject({ was: brandSchema(), brand: brandSchema() });
 
 /** Whether only signed persons are believed; `newSecret` makes one, in place of the last. */
 export const signingSchema = z.strictObject({ isRequired: z.boolean().optional(), newSecret: z.literal(true).optional() });

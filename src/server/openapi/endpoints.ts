@@ -301,6 +301,15 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'Nothing more; visitors see it with the next release',
     },
   },
+  '/api/site/brand': {
+    get: { summary: 'What all messages have in common: looks, senders and values', answers: 'The brand' },
+    put: {
+      summary: 'The brand, if it is still as it was read',
+      edits: true,
+      body: schemaOf(requests.brandChangeSchema),
+      answers: 'Nothing more; visitors see it with the next release',
+    },
+  },
   '/api/site/privacy': {
     put: {
       summary: 'Consent, and the parameters that are kept',

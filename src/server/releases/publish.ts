@@ -1,3 +1,5 @@
+import type { Brand } from '@/core/brand/brand';
+import { missingValues } from '@/core/brand/brand';
 import type { Release, ReleasedFacts } from '@/core/release/release';
 import { compileRelease } from '@/core/release/release';
 import type { FlowFinding } from '@/core/flows/checks';
@@ -56,13 +58,14 @@ export async function prepareRelease(db: Queryable, siteId: number, now = Date.n
   ];
   const live = campaigns.filter(({ status }) => status === 'live');
   const number = (current?.number ?? 0) + 1;
-  const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets });
+  const brand = site?.brand ?? {};
+  const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets, brand });
   return {
     number,
     document: release,
     facts,
     changes: changesBetween(current?.document, release, { campaigns, facts: current?.facts ?? [], newFacts: facts }),
-    blockers: live.flatMap((campaign) => blockersOf(campaign, segments)),
+    blockers: live.flatMap((campaign) => blockersOf(campaign, segments, brand)),
     warnings: await warningsOf(db, siteId, live, now),
   };
 }
@@ -88,10 +91,19 @@ const REASONS: Partial<Record<FlowFinding['code'], string>> = {
   'conversation.sameId': 'two steps of a conversation have the same id',
 };
 
-function blockersOf({ id, name, rule, flow, variants }: StoredCampaign, segments: Readonly<Record<string, unknown>>): Blocker[] {
+function blockersOf(
+  { id, name, rule, flow, variants }: StoredCampaign,
+  segments: Readonly<Record<string, unknown>>,
+  brand: Brand,
+): Blocker[] {
   const missing = segmentsNamedIn(rule.people).filter((segment) => !segments[segment]);
   return [
     ...missing.map((segment) => ({ campaign: id, name, reason: `it asks for the segment ${segment}, which no longer exists` })),
+    ...missingValues(flow, brand).map((value) => ({
+      campaign: id,
+      name,
+      reason: `it names {${value}}, which is none of the site’s values (Setup, Brand), with nothing to say instead`,
+    })),
     ...checkFlow(flow, variants)
       .filter(({ severity }) => severity === 'error')
       .map(({ code, message }) => ({ campaign: id, name, reason: `${REASONS[code] ?? code} (message ${message})` })),

@@ -1,11 +1,13 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import { branded } from '@/core/brand/brand';
 import { startOf } from '@/core/flows/flow';
 import type { Phrase } from '@/core/rules/describe';
 import type { StartingPoint } from '@/core/startingPoints/points';
+import { useBrand } from '../brand/useBrand';
 import { useDrawn } from '../messages/useDrawn';
 import { Sentence } from '../parts/layout/Sentence';
 import { send } from '../parts/net/send';
@@ -73,7 +75,9 @@ const ZOOM = 0.55;
 function Drawing({ point }: { point: PointToBegin }) {
   const stage = useRef<HTMLDivElement>(null);
   const { flow } = point.document;
-  useDrawn(stage, flow.messages.find(({ format }) => format !== 'tab') ?? startOf(flow), { zoom: ZOOM });
+  const brand = useBrand();
+  const message = useMemo(() => branded(flow.messages.find(({ format }) => format !== 'tab') ?? startOf(flow), brand), [flow, brand]);
+  useDrawn(stage, message, { zoom: ZOOM });
   return (
     <div aria-hidden="true" className="h-52 overflow-hidden rounded-sm bg-[#dde2dc]">
       <div className="origin-top-left" style={{ scale: String(ZOOM), width: `${100 / ZOOM}%`, height: `${100 / ZOOM}%` }}>

@@ -1,5 +1,6 @@
 'use client';
 
+import type { Sender } from '@/core/brand/brand';
 import { Plus, X } from 'lucide-react';
 import { withValue } from '@/core/flows/edit';
 import type { ConversationStep } from '@/core/messages/conversation';
@@ -23,10 +24,13 @@ const ASKS: readonly (readonly [Asks['kind'] | 'nothing', string])[] = [
 /** A conversation as a script: what is said, what it asks, and where each answer leads. */
 export function ConversationScript({
   message,
+  senders,
   onChange,
 }: {
   message: MessageOf<'chat'>;
   messages: readonly string[];
+  /** Of the site's brand. */
+  senders: readonly Sender[];
   onChange: (message: MessageOf<'chat'>) => void;
 }) {
   const { steps } = message.conversation;
@@ -65,6 +69,22 @@ export function ConversationScript({
           placeholder="no role"
           onChange={(role) => onChange(withValue(message, ['sender', 'role'], role || undefined))}
         />
+        {senders.length > 0 && (
+          <select
+            aria-label="One of the site’s senders"
+            className="field"
+            value={senders.findIndex((one) => JSON.stringify(one) === JSON.stringify(message.sender))}
+            onChange={({ target }) => onChange({ ...message, sender: senders[Number(target.value)] ?? message.sender })}
+          >
+            <option value={-1}>as written here</option>
+            {senders.map(({ name, role }, index) => (
+              <option key={index} value={index}>
+                {name}
+                {role && `, ${role}`}
+              </option>
+            ))}
+          </select>
+        )}
       </div>
       <ol className="grid gap-3">
         {steps.map((step, index) => (

@@ -38,7 +38,7 @@ export function FormatTools({
     if (block.kind === 'rich' || ('link' in format && format.link === undefined)) return;
     const { last } = caretRef.current;
     const { from, to } = last && pathKey(listOf(last.path)) === pathKey(path) ? last : ALL;
-    edit((message) => withFormat(message, path, format as Format, from, to));
+    edit((message) => withFormat(message, path, format, from, to));
   };
   return (
     <>

@@ -1,5 +1,7 @@
 'use client';
 
+import { createContext, use } from 'react';
+import type { Brand } from '@/core/brand/brand';
 import type { Message, MessageOf } from '@/core/messages/message';
 import { ENTRANCES, POSITIONS } from '@/core/messages/message';
 import { NumberField } from '../rule/fields';
@@ -31,10 +33,16 @@ const WAYS = { button: 'its ×', dim: 'a click beside it', escape: 'Escape' } as
 type Way = keyof typeof WAYS;
 const LIST = new Intl.ListFormat('en-GB');
 
+const BrandContext = createContext<Brand>({});
+
 /** How a message behaves, as a sentence whose words can be changed. */
-export function Manners({ message, onChange }: { message: Message; onChange: (message: Message) => void }) {
+export function Manners({ message, brand, onChange }: { message: Message; brand: Brand; onChange: (message: Message) => void }) {
   const set = (next: object): void => onChange({ ...message, ...next });
-  return <p className="font-display text-base leading-7 text-soft">{sentenceOf(message, set)}</p>;
+  return (
+    <p className="font-display text-base leading-7 text-soft">
+      <BrandContext value={brand}>{sentenceOf(message, set)}</BrandContext>
+    </p>
+  );
 }
 
 function sentenceOf(message: Message, set: (next: object) => void) {
@@ -241,28 +249,39 @@ function Slot({ value, onChange }: { value: string; onChange: (slot: string) => 
 
 const OURS = '#2d4a43';
 
-function Colour({ value, onChange }: { value: string | undefined; onChange: (colour: string) => void }) {
+function Colour({ value, onChange }: { value: string | undefined; onChange: (colour: string | undefined) => void }) {
+  const { colour: ofBrand } = use(BrandContext);
+  const shown = value ?? ofBrand ?? OURS;
   return (
     <Phrase
       label="Colour"
       words={
         <>
-          <span aria-hidden="true" className="me-1 inline-block h-3 w-3 rounded-sm align-[-1px]" style={{ background: value ?? OURS }} />
-          {value ?? 'the usual green'}
+          <span aria-hidden="true" className="me-1 inline-block h-3 w-3 rounded-sm align-[-1px]" style={{ background: shown }} />
+          {value ?? (ofBrand ? 'the brand’s colour' : 'the usual green')}
         </>
       }
     >
       {() => (
-        <label className="flex items-center gap-2">
-          Of buttons and marks
-          <input type="color" className="h-8 w-16" value={value ?? OURS} onChange={({ target }) => onChange(target.value)} />
-        </label>
+        <div className="grid gap-2">
+          <label className="flex items-center gap-2">
+            Of buttons and marks
+            <input type="color" className="h-8 w-16" value={shown} onChange={({ target }) => onChange(target.value)} />
+          </label>
+          {value && (
+            <button className="act-quiet" onClick={() => onChange(undefined)}>
+              As the brand has it
+            </button>
+          )}
+        </div>
       )}
     </Phrase>
   );
 }
 
-function Corners({ value = 6, onChange }: { value: number | undefined; onChange: (corners: number) => void }) {
+function Corners({ value: own, onChange }: { value: number | undefined; onChange: (corners: number) => void }) {
+  const { corners: ofBrand } = use(BrandContext);
+  const value = own ?? ofBrand ?? 6;
   return (
     <Phrase label="Corners" words={value === 0 ? 'square corners' : `corners of ${value}`}>
       {() => (

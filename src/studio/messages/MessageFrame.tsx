@@ -2,7 +2,9 @@
 
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { MoreHorizontal } from 'lucide-react';
-import { memo, useCallback, useEffect, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Brand, Sender } from '@/core/brand/brand';
+import { branded } from '@/core/brand/brand';
 import type { Path } from '@/core/flows/edit';
 import { valueAt, withValue } from '@/core/flows/edit';
 import type { Link } from '@/core/flows/links';
@@ -29,6 +31,8 @@ export interface MessageFrameProps {
   readonly zoom: number;
   readonly ground: 'light' | 'dark';
   readonly direction: 'ltr' | 'rtl';
+  /** What all messages of the site have in common. */
+  readonly brand: Brand;
   /** Of whoever it is shown to. */
   readonly values: Readonly<Record<string, string>>;
   readonly links: readonly Link[];
@@ -43,6 +47,7 @@ export interface MessageFrameProps {
   readonly onMeasured: (id: string, measured: Measured) => void;
 }
 
+const NO_SENDERS: readonly Sender[] = [];
 const FORMATS: Readonly<Record<Format, string>> = {
   popup: 'pop-up',
   banner: 'banner',
@@ -54,11 +59,12 @@ const FORMATS: Readonly<Record<Format, string>> = {
 
 /** One message of the storyboard: drawn as on the site, written where it stands, with how it behaves under it. */
 export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps) {
-  const { message, isStart, width, zoom, ground, direction, links, messages, onEdit, onMeasured } = props;
+  const { message, isStart, width, zoom, ground, direction, brand, links, messages, onEdit, onMeasured } = props;
   const stage = useRef<HTMLDivElement>(null);
   const whole = useRef<HTMLElement>(null);
   const above = useRef<HTMLDivElement>(null);
-  const places = useDrawn(stage, message, { zoom, values: props.values });
+  const shown = useMemo(() => branded(message, brand), [message, brand]);
+  const places = useDrawn(stage, shown, { zoom, values: props.values });
   const [active, setActive] = useState<string>();
   const caretRef = useRef<Writing>({ last: undefined, rich: new Map() });
   const { id } = message;
@@ -98,7 +104,15 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
             {links[0]?.words.join(', ') || 'does nothing yet'}
           </p>
         )}
-        <Overlay message={message} places={places.blocks} active={active} caretRef={caretRef} onActive={setActive} edit={edit} />
+        <Overlay
+          message={message}
+          places={places.blocks}
+          active={active}
+          caretRef={caretRef}
+          logo={brand.logo}
+          onActive={setActive}
+          edit={edit}
+        />
         {places.texts.map((place) => (
           <Written key={pathKey(place.path)} place={place} value={valueAt(message, place.path)} id={id} caretRef={caretRef} edit={edit} />
         ))}
@@ -114,7 +128,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
         ))}
       </div>
       <div className="bg-bone pt-2">
-        <Manners message={message} onChange={put} />
+        <Manners message={message} brand={brand} onChange={put} />
         {message.format === 'tab' && (
           <label className="mt-1 flex items-center gap-2 text-soft">
             Pressed, it opens
@@ -125,7 +139,9 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
             </select>
           </label>
         )}
-        {message.format === 'chat' && <ConversationScript message={message} messages={messages} onChange={put} />}
+        {message.format === 'chat' && (
+          <ConversationScript message={message} messages={messages} senders={brand.senders ?? NO_SENDERS} onChange={put} />
+        )}
         {isStart && <span className="sr-only">The campaign begins here.</span>}
       </div>
     </section>

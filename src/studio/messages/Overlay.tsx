@@ -4,6 +4,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Plus } from 'lucide-react';
 import type { CSSProperties } from 'react';
 import { memo } from 'react';
+import type { Brand } from '@/core/brand/brand';
 import { freshBlock, valueAt, withInserted } from '@/core/flows/edit';
 import type { Block } from '@/core/messages/block';
 import { blockKindOf, blockKinds } from '@/core/messages/block';
@@ -23,6 +24,7 @@ export function Overlay({
   places,
   active,
   caretRef,
+  logo,
   onActive,
   edit,
 }: {
@@ -30,6 +32,7 @@ export function Overlay({
   places: readonly BlockPlace[];
   active: string | undefined;
   caretRef: CaretRef;
+  logo: Brand['logo'];
   onActive: (path: string | undefined) => void;
   edit: Edit;
 }) {
@@ -38,7 +41,7 @@ export function Overlay({
     <>
       {message.blocks.length === 0 && (
         <div className="absolute inset-x-0 top-1/2 flex -translate-y-1/2 justify-center">
-          <Gap list="blocks" index={0} before={undefined} edit={edit} isOpen />
+          <Gap list="blocks" index={0} before={undefined} logo={logo} edit={edit} isOpen />
         </div>
       )}
       {places.map((place) => {
@@ -55,6 +58,7 @@ export function Overlay({
             id={message.id}
             isActive={active === key}
             caretRef={caretRef}
+            logo={logo}
             onActive={onActive}
             edit={edit}
           />
@@ -73,12 +77,13 @@ interface BlockOverlayProps {
   readonly id: string;
   readonly isActive: boolean;
   readonly caretRef: CaretRef;
+  readonly logo: Brand['logo'];
   readonly onActive: (path: string | undefined) => void;
   readonly edit: Edit;
 }
 
 /** Of one block; drawn anew only where it has changed or moved. */
-const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isActive, caretRef, onActive, edit }: BlockOverlayProps) {
+const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isActive, caretRef, logo, onActive, edit }: BlockOverlayProps) {
   const { path, rect, texts } = place;
   const key = pathKey(path);
   const list = pathKey(listOf(path));
@@ -88,7 +93,7 @@ const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isAct
   return (
     <div role="group" aria-label={label} onPointerEnter={() => onActive(key)} onFocus={() => onActive(key)}>
       <div className="absolute z-[5] flex h-5 justify-center" style={{ ...strip, top: rect.top - 14 }}>
-        <Gap list={list} index={index} before={label} edit={edit} />
+        <Gap list={list} index={index} before={label} logo={logo} edit={edit} />
       </div>
       {block.kind === 'columns' ? null : texts.length === 0 ? (
         <button aria-label={label} style={at(rect)} className="rounded-sm hover:outline hover:outline-dashed hover:outline-edge" />
@@ -109,7 +114,7 @@ const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isAct
       {isActive && <Tools place={place} block={block} count={count} caretRef={caretRef} edit={edit} />}
       {index === count - 1 && (
         <div className="absolute z-[5] flex h-5 justify-center" style={{ ...strip, top: rect.top + rect.height - 2 }}>
-          <Gap list={list} index={count} before={undefined} edit={edit} />
+          <Gap list={list} index={count} before={undefined} logo={logo} edit={edit} />
         </div>
       )}
     </div>
@@ -121,12 +126,14 @@ const Gap = memo(function Gap({
   list,
   index,
   before,
+  logo,
   edit,
   isOpen = false,
 }: {
   list: string;
   index: number;
   before: string | undefined;
+  logo: Brand['logo'];
   edit: Edit;
   isOpen?: boolean;
 }) {
@@ -141,11 +148,14 @@ const Gap = memo(function Gap({
         <Plus size={12} aria-hidden="true" />
       </MenuButton>
       <MenuItems anchor={{ to: 'bottom', gap: 4 }} className="z-40 grid w-44 sheet p-1 shadow-lg">
-        {kinds.map(({ kind, label }) => (
-          <MenuItem key={kind}>
+        {[
+          ...kinds.map(({ kind, label }) => [label, freshBlock(kind)] as const),
+          ...(logo ? [['Logo', { kind: 'picture' as const, ...logo }] as const] : []),
+        ].map(([label, block]) => (
+          <MenuItem key={label}>
             <button
               className="block w-full rounded px-3 py-1.5 text-start data-focus:bg-bone"
-              onClick={() => edit((message) => withInserted(message, path, index, freshBlock(kind)))}
+              onClick={() => edit((message) => withInserted(message, path, index, block))}
             >
               {label}
             </button>

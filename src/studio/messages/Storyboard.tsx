@@ -15,6 +15,7 @@ import type { Action } from '@/core/messages/action';
 import type { Format, Message } from '@/core/messages/message';
 import { messageSchema } from '@/core/messages/message';
 import type { KnownVisitor } from '@/server/visitors/known';
+import { useBrand } from '../brand/useBrand';
 import type { Size } from './board';
 import { endKey, placeAll } from './board';
 import { DealBar } from './DealBar';
@@ -24,7 +25,7 @@ import { MessageFrame } from './MessageFrame';
 import { Pick } from './Pick';
 import { WhatCouldGoWrong } from './WhatCouldGoWrong';
 
-const WIDTHS = { phone: 375, tablet: 440, desktop: 500 } as const;
+const WIDTHS = { narrow: 320, phone: 375, tablet: 440, desktop: 500 } as const;
 type Device = keyof typeof WIDTHS;
 const ZOOMS = [0.15, 0.25, 0.4, 0.5, 0.65, 0.8, 1] as const;
 const FORMATS: readonly (readonly [Format, string])[] = [
@@ -46,6 +47,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
   const [shownTo, showTo] = useState('');
   const { data: known = NOBODY } = useQuery({ queryKey: ['known visitors'], queryFn: ({ signal }) => askKnown(signal) });
   const values = known.find(({ id }) => String(id) === shownTo)?.values ?? NO_VALUES;
+  const brand = useBrand();
   const around = useRef<HTMLDivElement>(null);
   const [measured, setMeasured] = useState<ReadonlyMap<string, Measured>>(new Map());
   const width = WIDTHS[device];
@@ -148,7 +150,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
   return (
     <div className="grid gap-4">
       <DealBar campaign={campaign} onChange={onChange} />
-      <WhatCouldGoWrong campaign={campaign} onChange={onChange} />
+      <WhatCouldGoWrong campaign={campaign} brand={brand} onChange={onChange} />
       <div ref={around} className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
         <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom }}>
           <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
@@ -168,6 +170,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
                     zoom={zoom}
                     ground={ground}
                     direction={direction}
+                    brand={brand}
                     values={values}
                     links={linksBy.get(message.id) ?? NONE}
                     messages={ids}

@@ -5,6 +5,7 @@ import { ArrowDown, ArrowUp, Braces, Copy, SlidersHorizontal, Trash2 } from 'luc
 import { valueAt, withInserted, withMoved, withValue } from '@/core/flows/edit';
 import type { Block } from '@/core/messages/block';
 import { blockKindOf } from '@/core/messages/block';
+import { useBrand } from '../brand/useBrand';
 import { useRecorded } from '../rule/recorded';
 import { BlockSettings, hasSettings } from './BlockSettings';
 import { listOf, pathKey } from './board';
@@ -86,18 +87,20 @@ export function Tools({
 /** What the site has on record of visitors, to put into a text where somebody last wrote in it. */
 function Values({ label, texts, caretRef, edit }: { label: string; texts: readonly TextPlace[]; caretRef: CaretRef; edit: Edit }) {
   const { traits } = useRecorded();
+  const { values = [] } = useBrand();
   const names = [...traits.map(({ value }) => value.replaceAll('_', ' ')), 'city', 'country'];
-  const put = (name: string): void => {
+  const ofSite = values.map((value) => ({ name: `site ${value.name}`, text: value.text }));
+  const put = (name: string, fallback = ', or …'): void => {
     const { last, rich: riches } = caretRef.current;
     const text = texts.find((one) => pathKey(one.path) === pathKey(last?.path ?? [])) ?? texts[0];
     if (!text) return;
     const rich = riches.get(pathKey(listOf(text.path)));
-    if (rich) return rich.insert(`{${name}, or …}`);
+    if (rich) return rich.insert(`{${name}${fallback}}`);
     edit((message) => {
       const value = valueAt(message, text.path);
       if (typeof value !== 'string') return message;
       const at = last && pathKey(text.path) === pathKey(last.path) ? last.from : value.length;
-      const next = `${value.slice(0, at)}{${name}, or …}${value.slice(at)}`;
+      const next = `${value.slice(0, at)}{${name}${fallback}}${value.slice(at)}`;
       return next.length <= text.most ? withValue(message, text.path, next) : message;
     });
   };
@@ -115,6 +118,17 @@ function Values({ label, texts, caretRef, edit }: { label: string; texts: readon
                 {traits.find(({ value }) => value.replaceAll('_', ' ') === name)?.times.toLocaleString('en-GB') ??
                   (name === 'first name' ? 'nobody yet' : 'by place')}
               </span>
+            </button>
+          </MenuItem>
+        ))}
+        {ofSite.map(({ name, text }) => (
+          <MenuItem key={name}>
+            <button
+              className="flex w-full justify-between gap-3 rounded px-3 py-1.5 text-start data-focus:bg-bone"
+              onClick={() => put(name, '')}
+            >
+              {name}
+              <span className="truncate text-soft">{text}</span>
             </button>
           </MenuItem>
         ))}

@@ -1,10 +1,16 @@
 'use client';
 
+import type { Brand } from '@/core/brand/brand';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import type { FlowFinding } from '@/core/flows/checks';
 import { checkFlow } from '@/core/flows/checks';
-import { withoutMessage, withValue } from '@/core/flows/edit';
+import { withMessage, withOptionalEmail, withoutMessage, withValue } from '@/core/flows/edit';
 import type { Flow } from '@/core/flows/flow';
+import { messageOf } from '@/core/flows/flow';
+import type { LookFinding } from '@/core/flows/looks';
+import { checkLooks, MARK_RATIO } from '@/core/flows/looks';
+import { asGroup } from '@/core/logic/expr';
+import type { Message } from '@/core/messages/message';
 
 const WORDS: Readonly<Record<FlowFinding['code'], string>> = {
   'flow.unknownMessage': 'leads to a message that is not there',
@@ -41,31 +47,93 @@ function fixOf({ code, path, message }: FlowFinding): Fix | undefined {
   }
 }
 
-/** What is wrong with the flow, each with what would mend it. */
-export function WhatCouldGoWrong({ campaign, onChange }: { campaign: CampaignDocument; onChange: (campaign: CampaignDocument) => void }) {
-  const findings = checkFlow(campaign.flow, campaign.variants);
+interface Shown {
+  readonly message: string;
+  readonly words: string;
+  readonly isError: boolean;
+  readonly fix?: Fix | undefined;
+}
+
+const ofFlow = (finding: FlowFinding): Shown => ({
+  message: finding.message,
+  words: WORDS[finding.code],
+  isError: finding.severity === 'error',
+  fix: fixOf(finding),
+});
+
+function ofLook(finding: LookFinding): Shown {
+  const { message } = finding;
+  switch (finding.code) {
+    case 'look.pale': {
+      const { colour, ratio, better } = finding;
+      return {
+        message,
+        words: `has buttons and marks in ${colour}, which stand out from white by ${ratio.toFixed(1)} : 1; ${MARK_RATIO} : 1 are needed`,
+        isError: false,
+        fix: { words: `Take ${better}`, make: (flow) => changed(flow, message, (one) => ({ ...one, colour: better })) },
+      };
+    }
+    case 'look.noDescription':
+      return { message, words: 'is nothing but a picture that is not described', isError: false };
+    case 'look.missingValue':
+      return { message, words: `names {${finding.value}}, which Setup, Brand does not have, with nothing to say instead`, isError: true };
+    case 'look.asksForKnown':
+      return {
+        message,
+        words: `asks for “${finding.field}” of people who are known already`,
+        isError: false,
+        fix: { words: 'Let it be left empty', make: (flow) => changed(flow, message, withOptionalEmail) },
+      };
+  }
+}
+
+const changed = (flow: Flow, id: string, change: (message: Message) => Message): Flow => {
+  const message = messageOf(flow, id);
+  return message ? withMessage(flow, id, change(message)) : flow;
+};
+
+/** Only people who are known are meant: it stands alone, or all of several have to hold. */
+function asksForKnown(people: CampaignDocument['rule']['people']): boolean {
+  if (!people) return false;
+  const group = asGroup(people);
+  if (group) return group.join === 'all' && group.parts.some(asksForKnown);
+  return 'kind' in people && people.kind === 'known' && people.is;
+}
+
+/** What is wrong with the flow and with how it looks, each with what would mend it. */
+export function WhatCouldGoWrong({
+  campaign,
+  brand,
+  onChange,
+}: {
+  campaign: CampaignDocument;
+  brand: Brand;
+  onChange: (campaign: CampaignDocument) => void;
+}) {
+  const { flow, variants, rule } = campaign;
+  const findings = [
+    ...checkFlow(flow, variants).map(ofFlow),
+    ...checkLooks(flow, brand, { knowsEmail: asksForKnown(rule.people) }).map(ofLook),
+  ];
   if (findings.length === 0) return null;
   return (
     <section aria-label="What could go wrong" className="sheet">
       <h3 className="border-b border-line px-4 py-2 font-sans text-xs font-semibold">What could go wrong</h3>
       <ul>
-        {findings.map((finding, index) => {
-          const fix = fixOf(finding);
-          return (
-            <li key={index} className="flex flex-wrap gap-x-2 border-b border-line px-4 py-2 last:border-0">
-              <b>{finding.message}</b> {WORDS[finding.code]}
-              {finding.severity === 'error' && <span className="text-danger">and is not published so</span>}
-              {fix && (
-                <button
-                  className="font-semibold underline decoration-line decoration-2 underline-offset-4"
-                  onClick={() => onChange({ ...campaign, flow: fix.make(campaign.flow) })}
-                >
-                  {fix.words}
-                </button>
-              )}
-            </li>
-          );
-        })}
+        {findings.map(({ message, words, isError, fix }, index) => (
+          <li key={index} className="flex flex-wrap gap-x-2 border-b border-line px-4 py-2 last:border-0">
+            <b>{message}</b> {words}
+            {isError && <span className="text-danger">and is not published so</span>}
+            {fix && (
+              <button
+                className="font-semibold underline decoration-line decoration-2 underline-offset-4"
+                onClick={() => onChange({ ...campaign, flow: fix.make(flow) })}
+              >
+                {fix.words}
+              </button>
+            )}
+          </li>
+        ))}
       </ul>
     </section>
   );
