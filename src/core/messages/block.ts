@@ -1,13 +1,14 @@
-import { unionOfKinds } from '../parsing/unionOfKinds';
+import { z } from 'zod';
 import type { BlockKind } from './blockKind';
 import { columnsBlock } from './blocks/columns';
-import { SIMPLE_BLOCKS } from './simpleBlock';
+import type { ForSome } from './simpleBlock';
+import { SIMPLE_BLOCKS, simpleSchemas, withForSome } from './simpleBlock';
 
 /** Every kind of block. */
 export const BLOCK_KINDS = { ...SIMPLE_BLOCKS, columns: columnsBlock } as const;
 
 type Kinds = typeof BLOCK_KINDS;
-export type Block = { [K in keyof Kinds]: Kinds[K] extends BlockKind<infer B> ? B : never }[keyof Kinds];
+export type Block = { [K in keyof Kinds]: Kinds[K] extends BlockKind<infer B> ? B & ForSome : never }[keyof Kinds];
 export type BlockOf<K extends Block['kind']> = Extract<Block, { kind: K }>;
 /** Those that come in a part of the page script of their own. */
 export type ExtraKind = { [K in keyof Kinds]: Kinds[K] extends BlockKind<infer _B, 'extras'> ? K : never }[keyof Kinds];
@@ -19,7 +20,8 @@ export const blockKindOf = <B extends Block>({ kind }: B): BlockKind<B> => BLOCK
 
 export const blockKinds = (): readonly BlockKind<Block>[] => Object.values(BLOCK_KINDS) as unknown as readonly BlockKind<Block>[];
 
-export const blockSchema = () => unionOfKinds<Block>(BLOCK_KINDS);
+export const blockSchema = () =>
+  z.discriminatedUnion('kind', [withForSome(columnsBlock.schema()), ...simpleSchemas()]) as unknown as z.ZodType<Block>;
 
 /** Every block with where it stands, those in columns after the columns that hold them. */
 export const placedBlocks = (

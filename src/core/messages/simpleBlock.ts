@@ -1,5 +1,8 @@
 // Every kind of block that can stand in a column.
 import { z } from 'zod';
+import type { Expr } from '../logic/expr';
+import type { PeopleCondition } from '../people/condition';
+import { peopleSchema } from '../rules/schema';
 import type { BlockKind } from './blockKind';
 import { buttonsBlock } from './blocks/buttons';
 import { choiceBlock } from './blocks/choice';
@@ -28,9 +31,17 @@ export const SIMPLE_BLOCKS = {
 } as const;
 
 type Kinds = typeof SIMPLE_BLOCKS;
-export type SimpleBlock = { [K in keyof Kinds]: Kinds[K] extends BlockKind<infer B> ? B : never }[keyof Kinds];
+export type SimpleBlock = { [K in keyof Kinds]: Kinds[K] extends BlockKind<infer B> ? B & ForSome : never }[keyof Kinds];
 
-export const simpleSchemas = (): z.ZodObject[] => Object.values(SIMPLE_BLOCKS).map(({ schema }) => schema() as unknown as z.ZodObject);
+/** Whom a block is for; everybody where nothing is said. */
+export interface ForSome {
+  readonly for?: Expr<PeopleCondition> | undefined;
+}
+
+/** What can be said of any block, beside what is its kind's. */
+export const withForSome = (schema: z.ZodType): z.ZodObject => (schema as z.ZodObject).extend({ for: peopleSchema().optional() });
+
+export const simpleSchemas = (): z.ZodObject[] => Object.values(SIMPLE_BLOCKS).map(({ schema }) => withForSome(schema()));
 
 export const simpleBlockSchema = () =>
   z.discriminatedUnion('kind', simpleSchemas() as [z.ZodObject, ...z.ZodObject[]]) as unknown as z.ZodType<SimpleBlock>;

@@ -1,7 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Flow } from '../flows/flow';
+import { partFor } from '../flows/forSome';
+import type { Block } from '../messages/block';
+import type { Message } from '../messages/message';
 import { conditionHolds, peopleHold } from '../people/condition';
+import type { PageLeaf } from '../people/inPage';
 import { peopleHoldInPage } from '../people/inPage';
 import type { PeopleCase, Shared } from '../rules/vectors';
 import { compileRelease } from './release';
@@ -31,6 +35,43 @@ test.each(cases)(
     const { cookies, language, adBlocker, zone } = visitor;
     const inPage = peopleHoldInPage(release.campaigns[0]?.people, { facts: answers, browser: { cookies, language, adBlocker, zone }, now });
     expect(inPage).toBe(peopleHold(people, { visitor, now, staffed, lookback: 540, ...shared }));
+  },
+);
+
+test.each(cases)(
+  '$id: a block for these people is shown to those who surely are, once it is known',
+  ({ people, now, staffed, visitor }) => {
+    const blocks: Block[] = [
+      { kind: 'heading', text: 'All' },
+      {
+        kind: 'columns',
+        start: [
+          { kind: 'text', text: 'Some', for: people },
+          { kind: 'text', text: 'Others', for: { none: [people] } },
+        ],
+        end: [],
+        for: people,
+      },
+    ];
+    const [first] = flow.messages;
+    const { release, facts } = compileRelease(
+      [{ id: 'c', rule: {}, goal: { kind: 'form' }, flow: { ...flow, messages: [{ ...first, blocks } as Message] } }],
+      { number: 1, budget: {}, ...shared },
+    );
+    const [campaign] = release.campaigns;
+    expect(campaign?.extras).toBe(true);
+    const subject = { visitor, now, staffed, lookback: 540, sets: shared.sets, segments: {} };
+    const answers = facts.map((condition) => conditionHolds(condition, { ...subject, visitor: { ...visitor, cookies: undefined } }));
+    const { cookies, language, adBlocker, zone } = visitor;
+    const given = { browser: { cookies, language, adBlocker, zone }, now };
+    // Before the collector has answered, a campaign with such a block waits.
+    if (facts.length) expect(peopleHoldInPage(campaign?.people, { ...given, facts: [] })).toBeNull();
+    if (adBlocker !== undefined) expect(peopleHoldInPage(campaign?.people, { ...given, facts: answers })).toBe(true);
+    const shown = partFor<PageLeaf>(campaign?.flow as Flow, (one) => peopleHoldInPage(one, { ...given, facts: answers }));
+    const isFor = peopleHold(people, { visitor, now, staffed, lookback: 540, ...shared }) === true;
+    expect(
+      (shown.messages[0] as { blocks: { kind: string; start?: { text: string }[] }[] }).blocks.map(({ kind, start }) => start ?? kind),
+    ).toEqual(isFor ? ['heading', [expect.objectContaining({ text: 'Some' })]] : ['heading']);
   },
 );
 

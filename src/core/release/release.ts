@@ -4,6 +4,7 @@ import type { Goal } from '../campaigns/campaign';
 import type { Split } from '../campaigns/assign';
 import type { Flow } from '../flows/flow';
 import { startOf } from '../flows/flow';
+import { mapBlocks } from '../flows/forSome';
 import { allBlocks, blockKindOf } from '../messages/block';
 import { namesIn } from '../messages/merge';
 import { placeOf } from '../messages/message';
@@ -78,9 +79,21 @@ export function compileRelease(
     }
     return { kind: 'fact', index };
   };
-  const released = campaigns.map(({ id, rule, goal, flow, holdout, variants }): ReleasedCampaign => {
-    const people =
-      rule.people && mapLeaves(writeOut(rule.people, segments, []), (leaf): PageLeaf => (isJudgedInPage(leaf) ? leaf : factFor(leaf)));
+  const toPage = (people: Expr<PeopleCondition>): Expr<PageLeaf> =>
+    mapLeaves(writeOut(people, segments, []), (leaf): PageLeaf => (isJudgedInPage(leaf) ? leaf : factFor(leaf)));
+  const released = campaigns.map(({ id, rule, goal, flow: drawn, holdout, variants }): ReleasedCampaign => {
+    const waitsFor = new Map<string, Expr<PageLeaf>>();
+    const waitFor = (leaf: PageLeaf): void => void waitsFor.set(JSON.stringify(leaf), eitherWay(leaf));
+    // What the page is told of a block's people is no condition of the studio's any more, but stands where it stood.
+    const flow = mapBlocks(brandedFlow(drawn, brand), (block) => {
+      if (!block.for) return block;
+      const people = toPage(block.for);
+      const leaves = leavesOf(people).map(({ leaf }) => leaf);
+      if (leaves.some(({ kind }) => kind === 'fact')) waitFor(factFor(EVERYBODYS));
+      leaves.filter(({ kind }) => kind === 'adBlocker').forEach(waitFor);
+      return { ...block, for: people as unknown as Expr<PeopleCondition> };
+    });
+    const people = allOf([...(rule.people ? [toPage(rule.people)] : []), ...waitsFor.values()]);
     return {
       id,
       place: placeOf(startOf(flow)),
@@ -89,7 +102,7 @@ export function compileRelease(
       moment: rule.moment,
       pacing: rule.pacing ?? {},
       goal: goal.kind === 'page' ? { ...goal, pages: putIn({ on: goal.pages }, sets).on ?? [] } : goal,
-      flow: brandedFlow(flow, brand),
+      flow,
       ...(hasExtras(flow) ? { extras: true as const } : {}),
       ...(holdout ? { holdout } : {}),
       ...(variants ? { variants } : {}),
@@ -109,7 +122,18 @@ export function compileRelease(
 }
 
 const hasExtras = ({ messages }: Flow): boolean =>
-  messages.some((message) => 'blocks' in message && allBlocks(message.blocks).some((block) => blockKindOf(block).drawnBy === 'extras'));
+  messages.some(
+    (message) =>
+      'blocks' in message && allBlocks(message.blocks).some((block) => block.for !== undefined || blockKindOf(block).drawnBy === 'extras'),
+  );
+
+const allOf = (parts: Expr<PageLeaf>[]): Expr<PageLeaf> | undefined => (parts.length > 1 ? { all: parts } : parts[0]);
+
+/** Of everybody it is known, one way or the other, whether they are. */
+const EVERYBODYS: PeopleCondition = { kind: 'known', is: true };
+
+/** Unknown for as long as the leaf is, and true from then on: blocks for some wait until it is known whom they are for. */
+const eitherWay = (leaf: PageLeaf): Expr<PageLeaf> => ({ any: [leaf, { none: [leaf] }] });
 
 function putIn(pages: Pages, sets: PageSets): Pages {
   const plain = (patterns: readonly PagePattern[] | undefined): PagePattern[] =>

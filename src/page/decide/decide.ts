@@ -4,6 +4,8 @@ import { createDecider } from '@/core/pacing/decider';
 import type { PacingRecord } from '@/core/pacing/pacing';
 import type { Page } from '@/core/pages/address';
 import { pagesHold } from '@/core/pages/pages';
+import type { Expr } from '@/core/logic/expr';
+import type { PageLeaf } from '@/core/people/inPage';
 import { peopleHoldInPage, peopleWakeAt } from '@/core/people/inPage';
 import type { Release, ReleasedCampaign } from '@/core/release/release';
 import { leavesOf } from '@/core/logic/expr';
@@ -41,7 +43,10 @@ export interface Deciding extends Presenter {
 
 /** The part of the page script that decides: loaded only where a release has campaigns. */
 export function beginDeciding(host: Host): Deciding {
-  const presenter = createPresenter(host);
+  let known: () => readonly Truth[] = () => [];
+  const holds = (people: Expr<PageLeaf> | undefined, now = host.now()): Truth =>
+    peopleHoldInPage(people, { facts: known(), browser: { ...readBrowser(host.zone()), adBlocker: hasAdBlocker }, now });
+  const presenter = createPresenter(host, holds);
   let hasAdBlocker: boolean | undefined;
   let isChecking = false;
   let following = 0;
@@ -49,14 +54,9 @@ export function beginDeciding(host: Host): Deciding {
   let unfollow = (): void => undefined;
 
   const decideFor: DecideFor = ({ release, line, openedAt, record, shownHere, page, facts }) => {
-    const fits = (campaign: ReleasedCampaign, now: number): Truth => {
-      const browser = { ...readBrowser(host.zone()), adBlocker: hasAdBlocker };
-      return and([
-        pagesHold(campaign.pages, page(), {}),
-        hasSpot(campaign),
-        peopleHoldInPage(campaign.people, { facts: facts(), browser, now }),
-      ]);
-    };
+    known = facts;
+    const fits = (campaign: ReleasedCampaign, now: number): Truth =>
+      and([pagesHold(campaign.pages, page(), {}), hasSpot(campaign), holds(campaign.people, now)]);
     const candidates = release.campaigns.map((campaign) => ({
       id: campaign.id,
       place: campaign.place,

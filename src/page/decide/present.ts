@@ -4,8 +4,12 @@ import type { Action, ActionOf } from '@/core/messages/action';
 import type { Message } from '@/core/messages/message';
 import { noteOutcome } from '@/core/pacing/pacing';
 import type { Placement } from '@/core/pacing/placement';
+import type { Expr } from '@/core/logic/expr';
+import type { Truth } from '@/core/logic/truth';
+import type { PageLeaf } from '@/core/people/inPage';
 import type { ReleasedCampaign } from '@/core/release/release';
 import { guard } from '../guard';
+import type * as Extras from '../show/extras';
 import type { ShowFlow } from '../show/show';
 import { uuid7 } from '../uuid';
 import type { Host } from './host';
@@ -44,7 +48,8 @@ const ACTS: { readonly [K in Action['kind']]: ((host: Host, action: ActionOf<K>)
 const standsInPage = (message: Message): boolean =>
   message.format === 'inset' || (message.format === 'banner' && (message.slot !== undefined || message.pushes === true));
 
-export function createPresenter(host: Host): Presenter {
+/** `holds`: whether the visitor surely belongs to these people, as far as is known by now. */
+export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => Truth): Presenter {
   const { state, now } = host;
   const open = new Map<string, { close: () => void; place: Placement }>();
 
@@ -87,13 +92,13 @@ export function createPresenter(host: Host): Presenter {
       import(host.base + __SHOW_PART__),
       campaign.extras ? import(host.base + __EXTRAS_PART__) : {},
       campaign.flow.messages.some(standsInPage) ? import(host.base + __PLACE_PART__) : {},
-    ])) as [{ showFlow: ShowFlow }, Pick<Given, 'drawExtra' | 'extraStyle'>, Pick<Given, 'placeInPage'>];
+    ])) as [{ showFlow: ShowFlow }, Partial<Pick<typeof Extras, 'drawExtra' | 'extraStyle' | 'partFor'>>, Pick<Given, 'placeInPage'>];
     // The page view that it was for is over by now.
     if (host.view() !== view) return;
     const shown = { close: (): void => undefined, place: campaign.place };
     open.set(campaign.id, shown);
-    shown.close = showFlow(campaign.flow, start, {
-      ...extras,
+    shown.close = showFlow(extras.partFor?.(campaign.flow, holds) ?? campaign.flow, start, {
+      ...(extras as Pick<Given, 'drawExtra'>),
       ...place,
       values: host.values(),
       loadChat: () => import(host.base + __CHAT_PART__) as ReturnType<Given['loadChat']>,

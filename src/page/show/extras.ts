@@ -4,6 +4,8 @@ import type { Run } from '@/core/messages/blocks/rich';
 import type { Context, DrawExtra } from './context';
 import { absolute, group, make, thank } from './element';
 
+export { partFor } from '@/core/flows/forSome';
+
 /** What these blocks look like, beside what every message brings. */
 export const extraStyle = `
 .rating{display:flex;flex-wrap:wrap;gap:6px}.rating .button{width:44px;padding:0}

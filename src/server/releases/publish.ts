@@ -3,6 +3,7 @@ import { missingValues } from '@/core/brand/brand';
 import type { Release, ReleasedFacts } from '@/core/release/release';
 import { compileRelease } from '@/core/release/release';
 import type { FlowFinding } from '@/core/flows/checks';
+import { peopleIn } from '@/core/flows/forSome';
 import { checkFlow } from '@/core/flows/checks';
 import type { Database } from '../db/directory';
 import { withTransaction } from '../db/pool';
@@ -96,7 +97,8 @@ function blockersOf(
   segments: Readonly<Record<string, unknown>>,
   brand: Brand,
 ): Blocker[] {
-  const missing = segmentsNamedIn(rule.people).filter((segment) => !segments[segment]);
+  const named = [rule.people, ...peopleIn(flow)].flatMap(segmentsNamedIn);
+  const missing = [...new Set(named)].filter((segment) => !segments[segment]);
   return [
     ...missing.map((segment) => ({ campaign: id, name, reason: `it asks for the segment ${segment}, which no longer exists` })),
     ...missingValues(flow, brand).map((value) => ({

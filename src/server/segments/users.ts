@@ -1,4 +1,5 @@
 import type { References } from '@/core/rules/references';
+import { peopleIn } from '@/core/flows/forSome';
 import { referencesIn } from '@/core/rules/references';
 import { listCampaigns } from '../db/campaigns';
 import type { Queryable } from '../db/queryable';
@@ -18,7 +19,7 @@ export async function usersOf(db: Queryable, siteId: number, kind: keyof Referen
   const names = (document: unknown): boolean => referencesIn(document)[kind].includes(id);
   return [
     ...campaigns
-      .filter(({ rule, goal }) => names([rule, goal]))
+      .filter(({ rule, goal, flow }) => names([rule, goal, peopleIn(flow)]))
       .map((one): User => ({ kind: 'campaign', id: one.id, name: one.name, isLive: one.status === 'live' })),
     ...segments.filter(({ people }) => names(people)).map((one): User => ({ kind: 'segment', id: one.id, name: one.name, isLive: false })),
   ];

@@ -36,5 +36,12 @@ export function BrandSample({ brand }: { brand: Brand }) {
     return branded({ ...SAMPLE, blocks: [...(logo ? [{ kind: 'picture' as const, ...logo }] : []), ...SAMPLE.blocks] }, looks);
   }, [brand]);
   useDrawn(stage, message, { zoom: 1 });
-  return <div ref={stage} role="img" aria-label="A message in this brand" className="grid grid-cols-[minmax(0,1fr)] overflow-hidden rounded bg-[#dde2dc] p-6" />;
+  return (
+    <div
+      ref={stage}
+      role="img"
+      aria-label="A message in this brand"
+      className="grid grid-cols-[minmax(0,1fr)] overflow-hidden rounded bg-[#dde2dc] p-6"
+    />
+  );
 }

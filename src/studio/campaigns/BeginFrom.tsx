@@ -5,6 +5,7 @@ import { useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { branded } from '@/core/brand/brand';
 import { startOf } from '@/core/flows/flow';
+import { placeOf } from '@/core/messages/message';
 import type { Phrase } from '@/core/rules/describe';
 import type { StartingPoint } from '@/core/startingPoints/points';
 import { useBrand } from '../brand/useBrand';
@@ -12,7 +13,7 @@ import { useDrawn } from '../messages/useDrawn';
 import { Sentence } from '../parts/layout/Sentence';
 import { send } from '../parts/net/send';
 import { unusedName } from '../parts/saving/unusedName';
-import type { Foretold } from './useForetold';
+import { ForetoldWords } from './ForetoldWords';
 import { useForetold } from './useForetold';
 
 export interface PointToBegin extends StartingPoint {
@@ -23,7 +24,8 @@ export interface PointToBegin extends StartingPoint {
 export function BeginFrom({ points, taken }: { points: readonly PointToBegin[]; taken: readonly string[] }) {
   const router = useRouter();
   const [busy, setBusy] = useState<string>();
-  const foretold = useForetold(points);
+  const rules = useMemo(() => points.map(({ id, document: { rule, flow } }) => ({ id, rule, place: placeOf(startOf(flow)) })), [points]);
+  const foretold = useForetold(rules);
   async function begin({ id, document }: StartingPoint): Promise<void> {
     setBusy(id);
     const made = await send<{ id: string }>('POST', '/api/campaigns', { ...document, name: unusedName(document.name, taken) });
@@ -53,19 +55,6 @@ export function BeginFrom({ points, taken }: { points: readonly PointToBegin[]; 
         </li>
       ))}
     </ul>
-  );
-}
-
-function ForetoldWords({ of }: { of: Foretold | undefined }) {
-  if (!of) return <span className="text-soft">counting …</span>;
-  if ('error' in of) return <span className="text-danger">{of.error}</span>;
-  const { sure, possible, isSample } = of;
-  const n = (count: number): string => count.toLocaleString('en-GB');
-  return (
-    <span className={possible === 0 ? 'text-soft' : 'font-semibold'}>
-      {isSample && '≈ '}
-      {possible > sure ? `${n(sure)}–${n(possible)}` : n(sure)} {possible === 1 ? 'showing' : 'showings'}
-    </span>
   );
 }
 

@@ -1,42 +1,53 @@
-import { useEffect, useState } from 'react';
-import { startOf } from '@/core/flows/flow';
-import { placeOf } from '@/core/messages/message';
+import { useEffect, useMemo, useState } from 'react';
+import type { Placement } from '@/core/pacing/placement';
 import type { Rehearsed } from '@/core/rehearsal/rehearsed';
-import type { StartingPoint } from '@/core/startingPoints/points';
+import type { Rule } from '@/core/rules/schema';
 import { readLines, RefusedLine } from '../parts/net/readLines';
 
 export type Foretold = { readonly sure: number; readonly possible: number; readonly isSample: boolean } | { readonly error: string };
 
-/** How often each rule would have shown on this site in the last 30 days, one after the other. `points` must stay the same object. */
-export function useForetold(points: readonly StartingPoint[]): ReadonlyMap<string, Foretold> {
-  const [foretold, setForetold] = useState<ReadonlyMap<string, Foretold>>(new Map());
-  const [asked] = useState(points);
+export interface ToForetell {
+  readonly id: string;
+  readonly rule: Rule;
+  readonly place: Placement;
+}
+
+const DAYS = 30;
+
+/** How often each rule would have shown on this site in the last 30 days, asked one after the other; asked anew where one has changed. */
+export function useForetold(rules: readonly ToForetell[]): ReadonlyMap<string, Foretold> {
+  const [answers, setAnswers] = useState<ReadonlyMap<string, Foretold>>(new Map());
+  const asked = JSON.stringify(rules);
   useEffect(() => {
     const over = new AbortController();
-    const say = (id: string, answer: Foretold): void => {
-      if (!over.signal.aborted) setForetold((before) => new Map(before).set(id, answer));
+    const say = (key: string, answer: Foretold): void => {
+      if (!over.signal.aborted) setAnswers((before) => new Map(before).set(key, answer));
     };
     void (async () => {
-      for (const { id, document } of asked) {
-        const question = {
-          campaign: `begin-${id}`,
-          place: placeOf(startOf(document.flow)),
-          rule: document.rule,
-          days: 30,
-          withOthers: false,
-        };
+      for (const { rule, place } of JSON.parse(asked) as readonly ToForetell[]) {
+        const key = keyOf(rule, place);
         try {
-          await readLines<Pick<Rehearsed, 'sure' | 'possible'> & { isSample?: boolean }>('/api/rehearse', question, {
-            signal: over.signal,
-            onLine: ({ sure, possible, isSample = false }) => say(id, { sure, possible, isSample }),
-          });
+          await readLines<Pick<Rehearsed, 'sure' | 'possible'> & { isSample?: boolean }>(
+            '/api/rehearse',
+            { campaign: 'foretold', place, rule, days: DAYS, withOthers: false },
+            { signal: over.signal, onLine: ({ sure, possible, isSample = false }) => say(key, { sure, possible, isSample }) },
+          );
         } catch (cause) {
           if (over.signal.aborted) return;
-          say(id, { error: cause instanceof RefusedLine ? cause.message : 'The studio cannot be reached' });
+          say(key, { error: cause instanceof RefusedLine ? cause.message : 'The studio cannot be reached' });
         }
       }
     })();
     return () => over.abort();
   }, [asked]);
-  return foretold;
+  // What a rule was found to come to stays true for it, whoever asks next.
+  return useMemo(() => {
+    const of = (JSON.parse(asked) as readonly ToForetell[]).flatMap(({ id, rule, place }) => {
+      const answer = answers.get(keyOf(rule, place));
+      return answer ? [[id, answer] as const] : [];
+    });
+    return new Map(of);
+  }, [asked, answers]);
 }
+
+const keyOf = (rule: Rule, place: Placement): string => JSON.stringify([rule, place]);

@@ -9,6 +9,7 @@ import type { Path } from '@/core/flows/edit';
 import { valueAt, withValue } from '@/core/flows/edit';
 import type { Link } from '@/core/flows/links';
 import type { Format, Message } from '@/core/messages/message';
+import type { Rule } from '@/core/rules/schema';
 import { ActionsMenu } from './Actions';
 import { pathKey } from './board';
 import { ConversationScript } from './ConversationScript';
@@ -16,6 +17,7 @@ import { Manners } from './Manners';
 import type { Edit, Writing } from './caret';
 import { Overlay } from './Overlay';
 import { anchorsOf, useDrawn } from './useDrawn';
+import { WhoSees } from './WhoSees';
 import { Written } from './Written';
 
 export interface Measured {
@@ -33,6 +35,8 @@ export interface MessageFrameProps {
   readonly direction: 'ltr' | 'rtl';
   /** What all messages of the site have in common. */
   readonly brand: Brand;
+  /** Of the campaign. */
+  readonly rule: Rule;
   /** Of whoever it is shown to. */
   readonly values: Readonly<Record<string, string>>;
   readonly links: readonly Link[];
@@ -47,6 +51,9 @@ export interface MessageFrameProps {
   readonly onMeasured: (id: string, measured: Measured) => void;
 }
 
+const lastForAll = (message: Message): Message =>
+  'blocks' in message ? withValue(message, ['blocks', message.blocks.length - 1, 'for'], undefined) : message;
+
 const NO_SENDERS: readonly Sender[] = [];
 const FORMATS: Readonly<Record<Format, string>> = {
   popup: 'pop-up',
@@ -59,7 +66,7 @@ const FORMATS: Readonly<Record<Format, string>> = {
 
 /** One message of the storyboard: drawn as on the site, written where it stands, with how it behaves under it. */
 export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps) {
-  const { message, isStart, width, zoom, ground, direction, brand, links, messages, onEdit, onMeasured } = props;
+  const { message, isStart, width, zoom, ground, direction, brand, rule, links, messages, onEdit, onMeasured } = props;
   const stage = useRef<HTMLDivElement>(null);
   const whole = useRef<HTMLElement>(null);
   const above = useRef<HTMLDivElement>(null);
@@ -129,6 +136,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
       </div>
       <div className="bg-bone pt-2">
         <Manners message={message} brand={brand} onChange={put} />
+        <WhoSees message={message} rule={rule} onForAll={() => edit(lastForAll)} />
         {message.format === 'tab' && (
           <label className="mt-1 flex items-center gap-2 text-soft">
             Pressed, it opens

@@ -100,6 +100,13 @@ const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isAct
       ) : (
         <div style={at(rect)} className={`rounded-sm ${isActive ? 'outline outline-dashed outline-edge' : ''}`} />
       )}
+      {block.for && (
+        <span
+          className="absolute rounded-sm border-s-4 border-people"
+          style={{ left: rect.left - 10, top: rect.top, height: rect.height }}
+          title="For some people only"
+        />
+      )}
       {texts.map((text) => (
         <Written
           key={pathKey(text.path)}

@@ -171,6 +171,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
                     ground={ground}
                     direction={direction}
                     brand={brand}
+                    rule={campaign.rule}
                     values={values}
                     links={linksBy.get(message.id) ?? NONE}
                     messages={ids}

@@ -10,6 +10,7 @@ import { useRecorded } from '../rule/recorded';
 import { BlockSettings, hasSettings } from './BlockSettings';
 import { listOf, pathKey } from './board';
 import type { CaretRef, Edit } from './caret';
+import { ForWhom } from './ForWhom';
 import { FormatTools } from './FormatTools';
 import type { BlockPlace, TextPlace } from './useDrawn';
 
@@ -54,6 +55,12 @@ export function Tools({
       )}
       {(block.kind === 'text' || block.kind === 'rich') && <FormatTools path={path} block={block} caretRef={caretRef} edit={edit} />}
       {texts.length > 0 && <Values label={label} texts={texts} caretRef={caretRef} edit={edit} />}
+      <ForWhom
+        label={label}
+        block={block}
+        className={tool}
+        onChange={(people) => edit((message) => withValue(message, [...path, 'for'], people))}
+      />
       <button
         aria-label={`Move up: ${label}`}
         className={tool}

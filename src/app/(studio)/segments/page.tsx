@@ -7,6 +7,7 @@ import { loadNames } from '@/server/db/recorded';
 import { lastAnswer, segmentKey } from '@/server/db/lastAnswers';
 import { listSegments } from '@/server/db/segments';
 import { poolOf, readingOf } from '@/server/db/sharedPool';
+import { peopleIn } from '@/core/flows/forSome';
 import { segmentsNamedIn } from '@/server/segments/bodies';
 import { Empty } from '@/studio/parts/layout/Empty';
 import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
@@ -62,7 +63,9 @@ export default async function SegmentsPage() {
             <tbody>
               {segments.map((segment) => {
                 const key = segmentKey(segment);
-                const users = campaigns.filter(({ rule }) => segmentsNamedIn(rule.people).includes(segment.id));
+                const users = campaigns.filter(({ rule, flow }) =>
+                  [rule.people, ...peopleIn(flow)].flatMap(segmentsNamedIn).includes(segment.id),
+                );
                 return (
                   <tr key={segment.id} className="hover:bg-bone">
                     <td className="max-w-2xl">
