@@ -6,7 +6,8 @@ import type { Flow } from '../flows/flow';
 import { startOf } from '../flows/flow';
 import { mapBlocks } from '../flows/forSome';
 import { allBlocks, blockKindOf } from '../messages/block';
-import { namesIn } from '../messages/merge';
+import { keyOf, namesIn } from '../messages/merge';
+import { withSetIds } from '../messages/values';
 import { placeOf } from '../messages/message';
 import type { Moment } from '../moments/moment';
 import type { Budget, Pacing } from '../pacing/pacing';
@@ -66,7 +67,15 @@ export function compileRelease(
     segments,
     sets,
     brand = {},
-  }: { number: number; budget: Budget; segments: Readonly<Record<string, SegmentBody>>; sets: PageSets; brand?: Brand },
+    setNames = {},
+  }: {
+    number: number;
+    budget: Budget;
+    segments: Readonly<Record<string, SegmentBody>>;
+    sets: PageSets;
+    brand?: Brand;
+    setNames?: Readonly<Record<string, string>>;
+  },
 ): { release: Release; facts: ReleasedFacts } {
   const facts: PeopleCondition[] = [];
   const indexOf = new Map<string, number>();
@@ -81,11 +90,12 @@ export function compileRelease(
   };
   const toPage = (people: Expr<PeopleCondition>): Expr<PageLeaf> =>
     mapLeaves(writeOut(people, segments, []), (leaf): PageLeaf => (isJudgedInPage(leaf) ? leaf : factFor(leaf)));
+  const setIds = new Map(Object.entries(setNames).map(([id, name]) => [keyOf(name), id]));
   const released = campaigns.map(({ id, rule, goal, flow: drawn, holdout, variants }): ReleasedCampaign => {
     const waitsFor = new Map<string, Expr<PageLeaf>>();
     const waitFor = (leaf: PageLeaf): void => void waitsFor.set(JSON.stringify(leaf), eitherWay(leaf));
     // What the page is told of a block's people is no condition of the studio's any more, but stands where it stood.
-    const flow = mapBlocks(brandedFlow(drawn, brand), (block) => {
+    const flow = mapBlocks(withSetIds(brandedFlow(drawn, brand), setIds), (block) => {
       if (!block.for) return block;
       const people = toPage(block.for);
       const leaves = leavesOf(people).map(({ leaf }) => leaf);

@@ -1,6 +1,6 @@
 import { visitorAt } from '@/core/history/record';
 import type { Weather } from '@/core/history/visitor';
-import { valuesOf } from '@/core/messages/values';
+import { readsOfValues, valuesOf } from '@/core/messages/values';
 import type { Reads } from '@/core/people/reads';
 import { readsOf } from '@/core/people/reads';
 import { conditionHolds } from '@/core/people/condition';
@@ -46,7 +46,7 @@ export async function loadDecisionContext(
   const wanted = current.document.values ?? [];
   const stored =
     current.facts.length || wanted.length
-      ? (await loadVisitors(db, siteId, [visitorId], { most: MOST_JUDGED, reads: readsFor(current, wanted.length > 0) }))[0]
+      ? (await loadVisitors(db, siteId, [visitorId], { most: MOST_JUDGED, reads: readsFor(current, wanted) }))[0]
       : undefined;
   const record = stored?.record;
   // A clock that is a little ahead must not hide the very page view that asks.
@@ -63,14 +63,19 @@ export async function loadDecisionContext(
     ...(has !== current.hash && current.length <= LONGEST_IN_ANSWER ? { document: current.document } : {}),
     facts,
     pacing: await loadPacing(db, { siteId, visitorId, skew }),
-    ...(visitor && wanted.length ? { values: valuesOf(visitor, wanted) } : {}),
+    ...(visitor && wanted.length ? { values: valuesOf(visitor, { wanted, now: judgedAt, sets }) } : {}),
   };
 }
 
-/** What the release asks of a history; messages put in traits, which are of the profile. */
-function readsFor({ facts }: CurrentRelease, putsIn: boolean): Reads {
-  const reads = readsOf(facts);
-  return { ...reads, profile: reads.profile || putsIn };
+/** What the release asks of a history, for its conditions and for the values that its messages put in. */
+function readsFor({ facts }: CurrentRelease, wanted: readonly string[]): Reads {
+  const [reads, also] = [readsOf(facts), readsOfValues(wanted)];
+  return {
+    views: reads.views || also.views,
+    events: reads.events || also.events,
+    profile: reads.profile || also.profile,
+    responses: reads.responses,
+  };
 }
 
 export async function findVisitor(db: Queryable, siteId: number, browser: string): Promise<number | undefined> {

@@ -78,6 +78,12 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'The visits with their page views, signals and showings',
     },
   },
+  '/api/values': {
+    get: {
+      summary: 'What texts of messages can say of a visitor',
+      answers: 'Names as written, with how many of the latest visitors have each',
+    },
+  },
   '/api/visitors/known': {
     get: {
       summary: 'Some visitors who are known, the one heard of last first',

@@ -11,7 +11,7 @@ import type { Queryable } from '../db/queryable';
 import type { StoredCampaign } from '../db/campaigns';
 import { listCampaigns } from '../db/campaigns';
 import { findCurrentRelease, insertRelease, nextReleaseNumber } from '../db/releases';
-import { loadPageSets, loadPlaces } from '../db/vocabulary';
+import { loadPageSets, loadPlaces, pageSets } from '../db/vocabulary';
 import { findSite } from '../db/sites';
 import { lintRule } from '@/core/rules/lint';
 import { loadLintContext } from '../lint/context';
@@ -50,17 +50,19 @@ export interface NextRelease {
 
 /** What publishing now would make, and how it differs from what is live. */
 export async function prepareRelease(db: Queryable, siteId: number, now = Date.now()): Promise<NextRelease> {
-  const [site, campaigns, segments, current, sets] = [
+  const [site, campaigns, segments, current, list] = [
     await findSite(db, siteId),
     await listCampaigns(db, siteId),
     await segmentBodies(db, siteId),
     await findCurrentRelease(db, siteId),
-    await loadPageSets(db, siteId),
+    await pageSets.list(db, siteId),
   ];
+  const sets = Object.fromEntries(list.map(({ id, patterns }) => [id, patterns]));
+  const setNames = Object.fromEntries(list.map(({ id, name }) => [id, name]));
   const live = campaigns.filter(({ status }) => status === 'live');
   const number = (current?.number ?? 0) + 1;
   const brand = site?.brand ?? {};
-  const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets, brand });
+  const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets, brand, setNames });
   return {
     number,
     document: release,

@@ -1,8 +1,6 @@
-import { visitorAt } from '@/core/history/record';
-import { valuesOf } from '@/core/messages/values';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
-import { loadVisitors } from '../db/visitors';
+import { offeredNames, valuesOfVisitors } from './values';
 
 const MOST = 30;
 
@@ -21,17 +19,7 @@ export async function listKnown(db: Queryable, siteId: number, now: number): Pro
       where site_id = $1 and (email is not null or customer_id is not null) order by touched_at desc, id limit ${MOST}`,
     [siteId],
   );
-  const stored = await loadVisitors(
-    db,
-    siteId,
-    known.map(({ id }) => id),
-    { withViews: false },
-  );
-  const records = new Map(stored.map(({ id, record }) => [id, record]));
-  return known.map(({ id, name }) => {
-    const record = records.get(id);
-    const visitor = record && visitorAt(record, now);
-    const location = visitor?.location ?? record?.visits.at(-1)?.location;
-    return { id, name, values: visitor ? valuesOf({ traits: visitor.traits, ...(location ? { location } : {}) }) : {} };
-  });
+  const { names, sets } = await offeredNames(db, siteId);
+  const values = await valuesOfVisitors(db, siteId, { ids: known.map(({ id }) => id), names, sets, now });
+  return known.map(({ id, name }) => ({ id, name, values: values.get(id) ?? {} }));
 }
