@@ -12,9 +12,12 @@ export interface StoredCampaign extends CampaignDocument {
   readonly position: number;
   readonly revision: number;
   readonly updatedAt: Date;
+  /** Of which it is one form; null for a campaign of its own. */
+  readonly purpose: string | null;
 }
 
-const SELECT = `select id, name, status, position, goal, rule, version, revision, updated_at as "updatedAt", flow, holdout, variants from campaign`;
+const SELECT = `select id, name, status, position, goal, rule, version, revision, updated_at as "updatedAt", flow, holdout, variants,
+  (select purpose.id from purpose where purpose.site_id = campaign.site_id and purpose.id = campaign.purpose_id) as purpose from campaign`;
 
 interface CampaignRow extends Omit<StoredCampaign, 'flow' | 'holdout' | 'variants'> {
   [column: string]: unknown;

@@ -55,6 +55,12 @@ const host = z.string().regex(/^[a-z0-9.-]+(:\d{1,5})?$/, { error: 'a host such 
 
 export const addressesSchema = z.strictObject({ addresses: z.array(host).min(1).max(50) });
 
+const idField = z.string().min(1).max(100);
+export const newPurposeSchema = z.strictObject({ name: nameSchema, campaign: idField });
+export const purposeNameSchema = z.strictObject({ name: nameSchema });
+/** Null leaves the purpose that it is of. */
+export const purposeOfSchema = z.strictObject({ purpose: idField.nullable() });
+
 export const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
 
 export const orderSchema = z.strictObject({ campaigns: z.array(z.string().min(1).max(100)).min(1).max(1000) });

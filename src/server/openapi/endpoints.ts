@@ -289,6 +289,26 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/api/map/visitors': { get: { summary: 'Where the visitors of the last 30 days were', answers: 'Positions with how many people' } },
+  '/api/purposes': {
+    get: { summary: 'Purposes, each with its campaigns', answers: 'Their names, and the names of the campaigns' },
+    post: {
+      summary: 'A purpose made of what a campaign is for',
+      edits: true,
+      body: schemaOf(requests.newPurposeSchema),
+      answers: 'Its id',
+    },
+  },
+  '/api/purposes/{id}': {
+    put: { summary: 'Another name', edits: true, body: schemaOf(requests.purposeNameSchema), answers: 'Nothing more' },
+  },
+  '/api/campaigns/{id}/purpose': {
+    put: {
+      summary: 'Joins a purpose, whose people, pages and success it takes over, or leaves the one it is of',
+      edits: true,
+      body: schemaOf(requests.purposeOfSchema),
+      answers: 'Nothing more',
+    },
+  },
   '/api/search': {
     get: {
       summary: 'Everything of the site whose name contains a text',

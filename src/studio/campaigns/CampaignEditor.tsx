@@ -8,11 +8,13 @@ import { toast } from 'sonner';
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
 import { campaignSchema } from '@/core/campaigns/campaign';
 import type { CampaignCounts } from '@/server/db/showings';
+import type { Purpose } from '@/server/db/purposes';
 import { EditorHead } from '../parts/saving/EditorHead';
 import { send } from '../parts/net/send';
 import { useSaved } from '../parts/saving/useSaved';
 import { RulePanel } from '../rehearsal/RulePanel';
 import { useFindings } from '../rule/useFindings';
+import { PurposeLine } from './PurposeLine';
 
 /** Loaded when its tab is opened: the rule need not wait for it. */
 const MessagesTab = dynamic(() => import('./MessagesTab').then((part) => part.MessagesTab), {
@@ -27,9 +29,12 @@ export interface CampaignEditorProps {
   readonly revision: number;
   readonly counts: CampaignCounts | undefined;
   readonly releasedIn: number | undefined;
+  /** Id of the purpose that it is one form of. */
+  readonly purpose: string | undefined;
+  readonly purposes: readonly Purpose[];
 }
 
-export function CampaignEditor({ id, initial, status, revision, counts, releasedIn }: CampaignEditorProps) {
+export function CampaignEditor({ id, initial, status, revision, counts, releasedIn, purpose, purposes }: CampaignEditorProps) {
   const router = useRouter();
   const saved = useSaved<CampaignDocument>({
     kind: 'campaign',
@@ -54,6 +59,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
       <EditorHead saved={saved}>
         <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
       </EditorHead>
+      <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
       <TabGroup>
         <TabList className="mb-3 flex gap-5 border-b border-line">
           {['Rule', 'Messages', 'Counts'].map((tab) => (

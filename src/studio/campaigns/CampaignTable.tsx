@@ -6,7 +6,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { ChevronDown, ChevronUp, GripVertical } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { toast } from 'sonner';
 import type { Budget } from '@/core/pacing/pacing';
 import type { PortfolioReport, Share } from '@/core/rehearsal/portfolio';
@@ -17,12 +17,15 @@ import { useRemove } from '../parts/saving/useRemove';
 import { Sentence } from '../parts/layout/Sentence';
 import { send } from '../parts/net/send';
 import { BudgetForm } from './BudgetForm';
+import { Pick } from '../messages/Pick';
 import { ShareCell } from './ShareCell';
 import { usePortfolio } from './usePortfolio';
 
 export interface ListedCampaign {
   readonly id: string;
   readonly name: string;
+  /** Name of the purpose that it is one form of. */
+  readonly purpose: string | undefined;
   readonly state: string;
   readonly isOn: boolean;
   readonly sentence: readonly Phrase[];
@@ -48,6 +51,8 @@ export function CampaignTable({
   const known = listed.map(({ id }) => id);
   const isSame = known.length === order.length && known.every((id) => order.includes(id));
   const shownOrder = isSame ? order : known;
+  const [isGrouped, setGrouped] = useState(false);
+  const groups = isGrouped ? byPurpose(listed, shownOrder) : [{ name: undefined, ids: shownOrder }];
   const { report: fresh, isRunning, error } = usePortfolio(shownOrder, budget);
   const report = fresh ?? last;
   const sensors = useSensors(
@@ -68,6 +73,17 @@ export function CampaignTable({
   const nameOf = (id: string | number): string => listed.find((one) => one.id === id)?.name ?? 'a campaign';
   return (
     <>
+      {listed.some(({ purpose }) => purpose !== undefined) && (
+        <div className="mb-3">
+          <Pick
+            label="Listed"
+            value={isGrouped ? 'purpose' : 'order'}
+            options={['order', 'purpose']}
+            words={{ order: 'in their order', purpose: 'by purpose' }}
+            onChange={(how) => setGrouped(how === 'purpose')}
+          />
+        </div>
+      )}
       <div className="sheet">
         <DndContext
           id="campaign-order"
@@ -111,24 +127,37 @@ export function CampaignTable({
               </tr>
             </thead>
             <tbody>
-              <SortableContext items={[...shownOrder]} strategy={verticalListSortingStrategy}>
-                {shownOrder.map((id, index) => {
-                  const campaign = listed.find((one) => one.id === id);
-                  return (
-                    campaign && (
-                      <Row
-                        key={id}
-                        campaign={campaign}
-                        isFirst={index === 0}
-                        isLast={index === shownOrder.length - 1}
-                        onMove={(by) => void moveTo(arrayMove([...shownOrder], index, index + by))}
-                        share={campaign.isOn ? (report?.shares.find((one) => one.campaign === id) ?? (fresh ? null : undefined)) : null}
-                        isAsLast={!fresh}
-                        most={most}
-                      />
-                    )
-                  );
-                })}
+              <SortableContext items={[...shownOrder]} strategy={verticalListSortingStrategy} disabled={isGrouped}>
+                {groups.map(({ name, ids }) => (
+                  <Fragment key={name ?? ''}>
+                    {isGrouped && (
+                      <tr>
+                        <th colSpan={6} scope="rowgroup" className="pt-4! text-start font-display text-base text-ink">
+                          {name ?? 'Of their own'}
+                        </th>
+                      </tr>
+                    )}
+                    {ids.map((id) => {
+                      const index = shownOrder.indexOf(id);
+                      const campaign = listed.find((one) => one.id === id);
+                      return (
+                        campaign && (
+                          <Row
+                            key={id}
+                            campaign={campaign}
+                            isGrouped={isGrouped}
+                            isFirst={index === 0}
+                            isLast={index === shownOrder.length - 1}
+                            onMove={(by) => void moveTo(arrayMove([...shownOrder], index, index + by))}
+                            share={campaign.isOn ? (report?.shares.find((one) => one.campaign === id) ?? (fresh ? null : undefined)) : null}
+                            isAsLast={!fresh}
+                            most={most}
+                          />
+                        )
+                      );
+                    })}
+                  </Fragment>
+                ))}
               </SortableContext>
             </tbody>
           </table>
@@ -150,8 +179,19 @@ export function CampaignTable({
   );
 }
 
+/** Those of each purpose together, in their order; those of none come last. */
+function byPurpose(listed: readonly ListedCampaign[], order: readonly string[]): { name: string | undefined; ids: string[] }[] {
+  const groups = new Map<string | undefined, string[]>();
+  for (const id of order) {
+    const purpose = listed.find((one) => one.id === id)?.purpose;
+    groups.set(purpose, [...(groups.get(purpose) ?? []), id]);
+  }
+  return [...groups].map(([name, ids]) => ({ name, ids })).sort((a, b) => Number(a.name === undefined) - Number(b.name === undefined));
+}
+
 function Row({
-  campaign: { id, name, state, isOn, sentence, shown, converted },
+  campaign: { id, name, purpose, state, isOn, sentence, shown, converted },
+  isGrouped,
   isFirst,
   isLast,
   onMove,
@@ -160,6 +200,8 @@ function Row({
   most,
 }: {
   campaign: ListedCampaign;
+  /** Listed under its purpose, where it cannot be moved. */
+  isGrouped: boolean;
   isFirst: boolean;
   isLast: boolean;
   onMove: (by: 1 | -1) => void;
@@ -179,7 +221,7 @@ function Row({
     >
       <td className="max-w-3xl">
         <div className="flex">
-          <span className="mr-2 inline-flex items-start">
+          <span className={`mr-2 inline-flex items-start ${isGrouped ? 'hidden' : ''}`}>
             <button
               ref={setActivatorNodeRef}
               {...attributes}
@@ -207,6 +249,7 @@ function Row({
             <Link data-row className="text-base font-semibold hover:underline" href={`/campaigns/${id}`}>
               {name}
             </Link>
+            {purpose !== undefined && !isGrouped && <span className="ms-2 text-soft">one form of {purpose}</span>}
             <Sentence size="small" phrases={sentence} />
           </span>
         </div>

@@ -5,6 +5,7 @@ import { requireSite } from '@/server/auth/current';
 import { listCampaigns } from '@/server/db/campaigns';
 import { countShowings } from '@/server/db/showings';
 import { lastAnswer } from '@/server/db/lastAnswers';
+import { listPurposes } from '@/server/db/purposes';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadNames } from '@/server/db/recorded';
 import { poolOf, readingOf } from '@/server/db/sharedPool';
@@ -17,12 +18,13 @@ export const metadata: Metadata = { title: 'Campaigns' };
 
 export default async function CampaignsPage() {
   const { site } = await requireSite();
-  const [campaigns, names, counts, release, portfolio] = await Promise.all([
+  const [campaigns, names, counts, release, portfolio, purposes] = await Promise.all([
     listCampaigns(poolOf(site.id), site.id),
     (await readingOf(site.id)).read((db) => loadNames(db, site.id)),
     countShowings(poolOf(site.id), site.id, 30),
     findCurrentRelease(poolOf(site.id), site.id),
     lastAnswer(poolOf(site.id), site.id, 'portfolio'),
+    listPurposes(poolOf(site.id), site.id),
   ]);
   const isOut = (id: string): boolean => release?.document.campaigns.some((campaign) => campaign.id === id) ?? false;
   return (
@@ -42,11 +44,12 @@ export default async function CampaignsPage() {
         <CampaignTable
           budget={site.budget}
           last={portfolio}
-          campaigns={campaigns.map(({ id, name, status, rule }) => {
+          campaigns={campaigns.map(({ id, name, status, rule, purpose }) => {
             const count = counts.find(({ campaign }) => campaign === id);
             return {
               id,
               name,
+              purpose: purposes.find((one) => one.id === purpose)?.name,
               state: stateWords(status, isOut(id)),
               isOn: status === 'live',
               sentence: describeRule(rule, names),

@@ -3,6 +3,7 @@ import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
 import { findCampaign } from '@/server/db/campaigns';
 import { countShowings } from '@/server/db/showings';
+import { listPurposes } from '@/server/db/purposes';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadRecorded } from '@/server/db/recorded';
 import { poolOf } from '@/server/db/sharedPool';
@@ -16,16 +17,21 @@ export default async function CampaignPage({ params }: { params: Promise<{ id: s
   const { id } = await params;
   const campaign = await findCampaign(poolOf(site.id), site.id, id);
   if (!campaign) notFound();
-  const [recorded, counts, release] = await Promise.all([
+  const [recorded, counts, release, purposes] = await Promise.all([
     loadRecorded(poolOf(site.id), site.id),
     countShowings(poolOf(site.id), site.id, 30),
     findCurrentRelease(poolOf(site.id), site.id),
+    listPurposes(poolOf(site.id), site.id),
   ]);
-  const { name, goal, rule, flow, holdout, variants, status, revision } = campaign;
+  const { name, goal, rule, flow, holdout, variants, status, revision, purpose } = campaign;
   return (
     <RecordedProvider value={recorded}>
       <CampaignEditor
+        // Who joins a purpose has other people, pages and success from then on.
+        key={`${id} ${purpose}`}
         id={id}
+        purpose={purpose ?? undefined}
+        purposes={purposes}
         initial={{ name, goal, rule, flow, ...(holdout ? { holdout } : {}), ...(variants ? { variants } : {}) }}
         status={status}
         revision={revision}

@@ -5,6 +5,7 @@ import { answer, bodyAs, Refused } from '@/server/http/api';
 import { moveToTrash } from '@/server/db/trash';
 import { findCampaign, setCampaignStatus, updateCampaign } from '@/server/db/campaigns';
 import { withTransaction } from '@/server/db/pool';
+import { lockPurposeOf, spreadShared } from '@/server/db/purposes';
 import { poolOf } from '@/server/db/sharedPool';
 import { statusSchema } from '@/server/http/requests';
 
@@ -17,7 +18,12 @@ export async function PUT(request: Request, { params }: Context) {
     const { revision, ...document } = await bodyAs(request, changedCampaignSchema);
     if (!(await findCampaign(poolOf(siteId), siteId, id)))
       throw new Refused(404, 'notFound', 'This campaign was deleted elsewhere. What you typed is still here.');
-    return { revision: await withTransaction(poolOf(siteId), (tx) => updateCampaign(tx, { siteId, id, document, revision })) };
+    return withTransaction(poolOf(siteId), async (tx) => {
+      const purpose = await lockPurposeOf(tx, siteId, id);
+      const saved = await updateCampaign(tx, { siteId, id, document, revision });
+      const others = purpose ? await spreadShared(tx, siteId, { purpose, campaign: id, document }) : 0;
+      return { revision: saved, others };
+    });
   });
 }
 

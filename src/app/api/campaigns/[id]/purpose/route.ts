@@ -1,0 +1,14 @@
+import { answer, bodyAs } from '@/server/http/api';
+import { withTransaction } from '@/server/db/pool';
+import { setPurpose } from '@/server/db/purposes';
+import { poolOf } from '@/server/db/sharedPool';
+import { purposeOfSchema } from '@/server/http/requests';
+
+/** Lets the campaign join a purpose, or leave the one that it is of. */
+export async function PUT(request: Request, { params }: { params: Promise<{ id: string }> }) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { purpose } = await bodyAs(request, purposeOfSchema);
+    const { id } = await params;
+    await withTransaction(poolOf(siteId), (tx) => setPurpose(tx, siteId, { campaign: id, purpose }));
+  });
+}
