@@ -1,46 +1,8 @@
-import type { Page } from '@playwright/test';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
+import { drawn, flowOf, message, newCampaign, publish, putIn, saved } from './board';
 import { ask, COLLECTOR, newVisitor, openStudio, popup, signIn, still, STUDIO, visit } from './stack';
-
-const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
-
-/** A campaign with nothing but what every new one has. */
-async function newCampaign(page: Page, document: object = {}): Promise<string> {
-  const answer = await page.request.post(`${STUDIO}/api/campaigns`, {
-    headers: { origin: STUDIO },
-    data: {
-      name: `Board ${randomUUID().slice(0, 8)}`,
-      goal: { kind: 'form' },
-      rule: { moment: { kind: 'exit' } },
-      flow: {
-        start: 'ask',
-        messages: [
-          { id: 'ask', format: 'popup', closes: { button: true, dim: true, escape: true }, blocks: [{ kind: 'heading', text: 'First' }] },
-        ],
-      },
-      ...document,
-    },
-  });
-  expect(answer.ok()).toBe(true);
-  const { id } = (await answer.json()) as { id: string };
-  await openStudio(page, `/campaigns/${id}`);
-  await page.getByRole('tab', { name: 'Messages' }).click();
-  await expect(page.getByRole('group', { name: 'Storyboard' })).toBeVisible();
-  return id;
-}
-
-const flowOf = async (id: string) =>
-  (await ask<{ flow: { start: string; messages: Record<string, unknown>[] } }>(`select flow from campaign where id = $1`, [id]))[0]?.flow;
-const message = (page: Page, id: string) => page.getByRole('region', { name: `Message ${id}`, exact: true });
-const drawn = (page: Page, id: string) => page.locator(`[data-drawn="${id}"]`);
-
-async function putIn(page: Page, id: string, where: string, what: string): Promise<void> {
-  await message(page, id).getByRole('button', { name: where }).click();
-  await page.getByRole('menuitem', { name: what, exact: true }).click();
-}
 
 test('yes or no, a form, and a second thought that leads back to it: made from an empty campaign, published, and run to both ends', async ({
   page,
@@ -113,14 +75,7 @@ test('yes or no, a form, and a second thought that leads back to it: made from a
   const { violations } = await new AxeBuilder({ page }).include('main').analyze();
   expect(violations.map(({ id: rule, nodes }) => `${rule}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`)).toEqual([]);
 
-  const publish = async (status: 'live' | 'draft'): Promise<void> => {
-    for (const [path, data] of [
-      [`/api/campaigns/${id}`, { status }],
-      ['/api/releases', { name: status, note: '' }],
-    ] as const)
-      expect((await page.request.post(STUDIO + path, { headers: { origin: STUDIO }, data })).ok()).toBe(true);
-  };
-  await publish('live');
+  await publish(page, id, 'live');
   try {
     for (const [answer, then, address] of [
       ['Yes, tell me', [], `yes-${id}@post.example`],
@@ -150,7 +105,7 @@ test('yes or no, a form, and a second thought that leads back to it: made from a
       ),
     ).toEqual([{ kind: 'converted', times: 2 }]);
   } finally {
-    await publish('draft');
+    await publish(page, id, 'draft');
   }
 });
 

@@ -221,30 +221,32 @@ function Row({
     >
       <td className="max-w-3xl">
         <div className="flex">
-          <span className={`mr-2 inline-flex items-start ${isGrouped ? 'hidden' : ''}`}>
-            <button
-              ref={setActivatorNodeRef}
-              {...attributes}
-              {...listeners}
-              aria-label={`Drag ${name}`}
-              className="cursor-grab touch-none p-0.5 pt-2 text-soft hover:text-ink"
-            >
-              <GripVertical size={16} aria-hidden="true" />
-            </button>
-            <span className="inline-flex flex-col">
-              {([-1, 1] as const).map((by) => (
-                <button
-                  key={by}
-                  className="text-soft hover:text-ink disabled:opacity-30"
-                  aria-label={`Move ${name} ${by < 0 ? 'up' : 'down'}`}
-                  disabled={by < 0 ? isFirst : isLast}
-                  onClick={() => onMove(by)}
-                >
-                  {by < 0 ? <ChevronUp size={16} aria-hidden="true" /> : <ChevronDown size={16} aria-hidden="true" />}
-                </button>
-              ))}
+          {!isGrouped && (
+            <span className="mr-2 inline-flex items-start">
+              <button
+                ref={setActivatorNodeRef}
+                {...attributes}
+                {...listeners}
+                aria-label={`Drag ${name}`}
+                className="cursor-grab touch-none p-0.5 pt-2 text-soft hover:text-ink"
+              >
+                <GripVertical size={16} aria-hidden="true" />
+              </button>
+              <span className="inline-flex flex-col">
+                {([-1, 1] as const).map((by) => (
+                  <button
+                    key={by}
+                    className="text-soft hover:text-ink disabled:opacity-30"
+                    aria-label={`Move ${name} ${by < 0 ? 'up' : 'down'}`}
+                    disabled={by < 0 ? isFirst : isLast}
+                    onClick={() => onMove(by)}
+                  >
+                    {by < 0 ? <ChevronUp size={16} aria-hidden="true" /> : <ChevronDown size={16} aria-hidden="true" />}
+                  </button>
+                ))}
+              </span>
             </span>
-          </span>
+          )}
           <span className="min-w-0">
             <Link data-row className="text-base font-semibold hover:underline" href={`/campaigns/${id}`}>
               {name}

@@ -51,7 +51,7 @@ export function PurposeLine({
             'so far: let other campaigns join it, and they share who, where and success'
           ) : (
             <>
-              : who, where and what counts as success are the same in{' '}
+              – who, where and what counts as success are the same in{' '}
               {others.map(({ id, name: other, isLive }, index) => (
                 <span key={id}>
                   {index > 0 && ', '}

@@ -1,0 +1,53 @@
+// A campaign's storyboard, as the tests handle it.
+import type { Page } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { randomUUID } from 'node:crypto';
+import { ask, openStudio, STUDIO } from './stack';
+
+export const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+
+/** A campaign with nothing but what every new one has. */
+export async function newCampaign(page: Page, document: object = {}): Promise<string> {
+  const answer = await page.request.post(`${STUDIO}/api/campaigns`, {
+    headers: { origin: STUDIO },
+    data: {
+      name: `Board ${randomUUID().slice(0, 8)}`,
+      goal: { kind: 'form' },
+      rule: { moment: { kind: 'exit' } },
+      flow: {
+        start: 'ask',
+        messages: [
+          { id: 'ask', format: 'popup', closes: { button: true, dim: true, escape: true }, blocks: [{ kind: 'heading', text: 'First' }] },
+        ],
+      },
+      ...document,
+    },
+  });
+  expect(answer.ok()).toBe(true);
+  const { id } = (await answer.json()) as { id: string };
+  await openStudio(page, `/campaigns/${id}`);
+  await page.getByRole('tab', { name: 'Messages' }).click();
+  await expect(page.getByRole('group', { name: 'Storyboard' })).toBeVisible();
+  return id;
+}
+
+export const flowOf = async (id: string) =>
+  (await ask<{ flow: { start: string; messages: Record<string, unknown>[] } }>(`select flow from campaign where id = $1`, [id]))[0]?.flow;
+export const message = (page: Page, id: string) => page.getByRole('region', { name: `Message ${id}`, exact: true });
+export const drawn = (page: Page, id: string) => page.locator(`[data-drawn="${id}"]`);
+
+export async function putIn(page: Page, id: string, where: string, what: string): Promise<void> {
+  await message(page, id).getByRole('button', { name: where }).click();
+  await page.getByRole('menuitem', { name: what, exact: true }).click();
+}
+
+/** Switches a campaign on or off, and publishes. */
+export async function publish(page: Page, id: string, status: 'live' | 'draft'): Promise<void> {
+  for (const [path, data] of [
+    [`/api/campaigns/${id}`, { status }],
+    ['/api/releases', { name: status, note: '' }],
+  ] as const) {
+    const answer = await page.request.post(STUDIO + path, { headers: { origin: STUDIO }, data });
+    expect({ ok: answer.ok(), text: answer.ok() ? '' : await answer.text() }).toEqual({ ok: true, text: '' });
+  }
+}
