@@ -34,3 +34,39 @@ export function detectableDifference(rate: number, size: number, plan: Plan = {}
   }
   return high;
 }
+
+/**
+ * By how much more visitors a difference takes that may be looked at always than one looked at once, at the planned size: the square of the ratio
+ * of the two widths (the asymptotic confidence sequence of Waudby-Smith, Arbour, Sinha, Kennedy and Ramdas, Annals of Statistics 52, 2024, tuned
+ * to that size, against the normal quantile). About 2.4 at 5 %.
+ */
+export function priceOfLooking(alpha = 0.05): number {
+  const tuned = -2 * Math.log(alpha) + Math.log(-2 * Math.log(alpha) + 1);
+  const width = ((2 * (tuned + 1)) / tuned) * Math.log(Math.sqrt(tuned + 1) / alpha);
+  return width / quantile(1 - alpha / 2, 0, 1) ** 2;
+}
+
+/** How those who meet a campaign are dealt out: shares of all, together at most 1. */
+export interface Dealt {
+  /** In their order; one where there are no variants. */
+  readonly variants: readonly number[];
+  readonly nothing: number;
+}
+
+/**
+ * How many days it takes until a difference of `points` (0.01 is one of a hundred) is clear in the comparison that has the fewest, with a chance
+ * of 80 %. `perDay`: visitors who meet it; `rate`: of those it is compared with. Every variant is compared with those who see nothing, or with the
+ * first where nobody does; undefined where there is nothing to compare.
+ */
+export function daysToTell(
+  { variants, nothing }: Dealt,
+  { perDay, rate, points }: { readonly perDay: number; readonly rate: number; readonly points: number },
+): number | undefined {
+  const [against, compared] = nothing > 0 ? [nothing, variants] : [variants[0] ?? 0, variants.slice(1)];
+  if (compared.length === 0 || against <= 0) return undefined;
+  const alpha = 0.05 / compared.length;
+  const other = Math.min(1, rate + points);
+  const needed = sampleSize(rate, other, { alpha, ratio: Math.min(...compared) / against });
+  if (needed === undefined) return undefined;
+  return (needed * priceOfLooking(alpha)) / (against * perDay);
+}

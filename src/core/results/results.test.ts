@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { createDice } from '../random/dice';
 import { attribute } from './attribution';
 import { holm } from './holm';
-import { detectableDifference, sampleSize } from './planning';
+import { daysToTell, detectableDifference, priceOfLooking, sampleSize } from './planning';
 import { differenceInterval, rateInterval } from './rates';
 import { differenceSequence, logEvidenceAgainst, sameRateChance } from './sequence';
 import { shareCheck } from './shares';
@@ -61,6 +61,27 @@ describe('planning', () => {
     );
     expect(sampleSize(0.2, 0.2)).toBeUndefined();
     expect(detectableDifference(0.5, 3)).toBeUndefined();
+  });
+
+  test('looking always makes the span 1.55 times as wide at the planned size', () => {
+    // By hand: -2 ln 0.05 + ln(-2 ln 0.05 + 1) = 7.936; 2 * 8.936 / 7.936 * ln(sqrt(8.936) / 0.05) = 9.212; sqrt(9.212) / 1.95996 = 1.5486.
+    expect(Math.sqrt(priceOfLooking())).toBeCloseTo(1.5486, 3);
+    expect(priceOfLooking(0.01)).toBeGreaterThan(1);
+  });
+
+  test('the smaller the group that sees nothing, the longer it takes; with nothing to compare there is no number', () => {
+    const given = { perDay: 500, rate: 0.04, points: 0.01 };
+    const fifth = daysToTell({ variants: [0.8], nothing: 0.2 }, given) ?? 0;
+    const tenth = daysToTell({ variants: [0.9], nothing: 0.1 }, given) ?? 0;
+    expect(tenth / fifth).toBeGreaterThan(1.6);
+    expect(tenth / fifth).toBeLessThan(1.9);
+    // 0.2 of 500 a day have to come to the first group's number times 2.398.
+    expect(fifth).toBeCloseTo(((sampleSize(0.04, 0.05, { ratio: 4 }) ?? 0) * 2.398) / 100, 0);
+    expect(daysToTell({ variants: [1], nothing: 0 }, given)).toBeUndefined();
+    // Halves of who are shown something tell two variants apart; a third variant makes it slower by more than its share.
+    const two = daysToTell({ variants: [0.5, 0.5], nothing: 0 }, given) ?? 0;
+    const three = daysToTell({ variants: [0.34, 0.33, 0.33], nothing: 0 }, given) ?? 0;
+    expect(three / two).toBeGreaterThan(1.5);
   });
 });
 

@@ -4,7 +4,15 @@ import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 import type { Rule } from '@/core/rules/schema';
 import { readLines, RefusedLine } from '../parts/net/readLines';
 
-export type Foretold = { readonly sure: number; readonly possible: number; readonly isSample: boolean } | { readonly error: string };
+export type Foretold =
+  | {
+      readonly sure: number;
+      readonly possible: number;
+      /** Visits in which it would show. */
+      readonly visits: number;
+      readonly isSample: boolean;
+    }
+  | { readonly error: string };
 
 export interface ToForetell {
   readonly id: string;
@@ -12,7 +20,7 @@ export interface ToForetell {
   readonly place: Placement;
 }
 
-const DAYS = 30;
+export const FORETOLD_DAYS = 30;
 
 /** How often each rule would have shown on this site in the last 30 days, asked one after the other; asked anew where one has changed. */
 export function useForetold(rules: readonly ToForetell[]): ReadonlyMap<string, Foretold> {
@@ -27,10 +35,14 @@ export function useForetold(rules: readonly ToForetell[]): ReadonlyMap<string, F
       for (const { rule, place } of JSON.parse(asked) as readonly ToForetell[]) {
         const key = keyOf(rule, place);
         try {
-          await readLines<Pick<Rehearsed, 'sure' | 'possible'> & { isSample?: boolean }>(
+          await readLines<Pick<Rehearsed, 'sure' | 'possible' | 'steps'> & { isSample?: boolean }>(
             '/api/rehearse',
-            { campaign: 'foretold', place, rule, days: DAYS, withOthers: false },
-            { signal: over.signal, onLine: ({ sure, possible, isSample = false }) => say(key, { sure, possible, isSample }) },
+            { campaign: 'foretold', place, rule, days: FORETOLD_DAYS, withOthers: false },
+            {
+              signal: over.signal,
+              onLine: ({ sure, possible, steps, isSample = false }) =>
+                say(key, { sure, possible, visits: steps.at(-1)?.left ?? 0, isSample }),
+            },
           );
         } catch (cause) {
           if (over.signal.aborted) return;

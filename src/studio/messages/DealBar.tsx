@@ -3,6 +3,7 @@
 import { Plus, X } from 'lucide-react';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { Choice, NumberField } from '../rule/fields';
+import { HowLong } from './HowLong';
 
 interface Part {
   readonly name: string;
@@ -77,6 +78,7 @@ export function DealBar({ campaign, onChange }: { campaign: CampaignDocument; on
           </button>
         )}
       </div>
+      {(variants || nothing > 0) && <HowLong campaign={campaign} />}
       {variants && (
         <ul className="flex flex-wrap gap-x-6 gap-y-2">
           {parts.map((part, index) => (
