@@ -7,6 +7,8 @@ import { startOf } from '../flows/flow';
 import { mapBlocks } from '../flows/forSome';
 import { allBlocks, blockKindOf } from '../messages/block';
 import { keyOf, namesIn } from '../messages/merge';
+import type { PictureSizes } from '../messages/pictures';
+import { withFittingPictures } from '../messages/pictures';
 import { withSetIds } from '../messages/values';
 import { placeOf } from '../messages/message';
 import type { Moment } from '../moments/moment';
@@ -68,6 +70,7 @@ export function compileRelease(
     sets,
     brand = {},
     setNames = {},
+    sizes = new Map(),
   }: {
     number: number;
     budget: Budget;
@@ -75,6 +78,8 @@ export function compileRelease(
     sets: PageSets;
     brand?: Brand;
     setNames?: Readonly<Record<string, string>>;
+    /** Smaller versions of pictures, by hash. */
+    sizes?: ReadonlyMap<string, PictureSizes>;
   },
 ): { release: Release; facts: ReleasedFacts } {
   const facts: PeopleCondition[] = [];
@@ -95,14 +100,17 @@ export function compileRelease(
     const waitsFor = new Map<string, Expr<PageLeaf>>();
     const waitFor = (leaf: PageLeaf): void => void waitsFor.set(JSON.stringify(leaf), eitherWay(leaf));
     // What the page is told of a block's people is no condition of the studio's any more, but stands where it stood.
-    const flow = mapBlocks(withSetIds(brandedFlow(drawn, brand), setIds), (block) => {
-      if (!block.for) return block;
-      const people = toPage(block.for);
-      const leaves = leavesOf(people).map(({ leaf }) => leaf);
-      if (leaves.some(({ kind }) => kind === 'fact')) waitFor(factFor(EVERYBODYS));
-      leaves.filter(({ kind }) => kind === 'adBlocker').forEach(waitFor);
-      return { ...block, for: people as unknown as Expr<PeopleCondition> };
-    });
+    const flow = mapBlocks(
+      withFittingPictures(withSetIds(brandedFlow(drawn, brand), setIds), (hash) => sizes.get(hash)),
+      (block) => {
+        if (!block.for) return block;
+        const people = toPage(block.for);
+        const leaves = leavesOf(people).map(({ leaf }) => leaf);
+        if (leaves.some(({ kind }) => kind === 'fact')) waitFor(factFor(EVERYBODYS));
+        leaves.filter(({ kind }) => kind === 'adBlocker').forEach(waitFor);
+        return { ...block, for: people as unknown as Expr<PeopleCondition> };
+      },
+    );
     const people = allOf([...(rule.people ? [toPage(rule.people)] : []), ...waitsFor.values()]);
     return {
       id,

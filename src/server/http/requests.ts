@@ -61,6 +61,9 @@ export const purposeNameSchema = z.strictObject({ name: nameSchema });
 /** Null leaves the purpose that it is of. */
 export const purposeOfSchema = z.strictObject({ purpose: idField.nullable() });
 
+export const newStartingPointSchema = z.strictObject({ campaign: idField, use: z.string().trim().min(1).max(300) });
+export const replacedPictureSchema = z.strictObject({ by: z.string().regex(/^[\w-]{22}$/) });
+
 export const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
 
 export const orderSchema = z.strictObject({ campaigns: z.array(z.string().min(1).max(100)).min(1).max(1000) });

@@ -309,6 +309,23 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'Nothing more',
     },
   },
+  '/api/starting-points': {
+    post: {
+      summary: 'Keeps a campaign as it is, for others to begin from',
+      edits: true,
+      body: schemaOf(requests.newStartingPointSchema),
+      answers: 'Its id',
+    },
+  },
+  '/api/starting-points/{id}': { delete: { summary: 'Takes it away; campaigns begun from it stay', edits: true, answers: 'Nothing more' } },
+  '/api/pictures/{hash}': {
+    post: {
+      summary: 'Puts another picture in its place, in every campaign and in the brand',
+      edits: true,
+      body: schemaOf(requests.replacedPictureSchema),
+      answers: 'How many campaigns were changed; visitors see it with the next release',
+    },
+  },
   '/api/search': {
     get: {
       summary: 'Everything of the site whose name contains a text',

@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
 import sharp from 'sharp';
-import type { Picture } from '../db/pictures';
+import type { EncodedPicture } from '../db/pictures';
 
 export const MOST_BYTES = 5 * 1024 * 1024;
 /** A message is at most 960 wide; twice that looks sharp on fine screens. */
 const LARGEST_SIDE = 1920;
+/** Of smaller versions, for pictures that are seen small. */
+const WIDTHS = [320, 640, 1120];
 /** Some 50 megapixels: a picture that is small as a file can be huge once it is opened. */
 const MOST_PIXELS = 50_000_000;
 const QUALITY = 82;
@@ -25,7 +27,7 @@ export class PictureRefused extends Error {
  * What kind it is, is told from its bytes; of what moves the first frame is taken.
  * @throws PictureRefused
  */
-export async function encodePicture(given: Buffer): Promise<Omit<Picture, 'name' | 'size'> & { readonly bytes: Buffer }> {
+export async function encodePicture(given: Buffer): Promise<EncodedPicture> {
   if (given.length === 0) throw new PictureRefused('picture.empty', 'The file is empty');
   if (given.length > MOST_BYTES)
     throw new PictureRefused(
@@ -49,17 +51,23 @@ export async function encodePicture(given: Buffer): Promise<Omit<Picture, 'name'
     throw new PictureRefused('picture.format', `The file is ${format}; JPEG, PNG, WebP, GIF, AVIF or TIFF is expected`);
   if (width * height > MOST_PIXELS) throw tooManyPixels();
   try {
-    const { data, info } = await picture
+    // Decoded once; what is smaller is made of that.
+    const { data: pixels, info } = await picture
       .rotate()
       .resize({ width: LARGEST_SIDE, height: LARGEST_SIDE, fit: 'inside', withoutEnlargement: true })
-      .webp({ quality: QUALITY })
+      .raw()
       .toBuffer({ resolveWithObject: true });
-    return {
-      hash: createHash('sha256').update(data).digest('base64url').slice(0, 22),
-      width: info.width,
-      height: info.height,
-      bytes: data,
+    const raw = { width: info.width, height: info.height, channels: info.channels };
+    const inWidth = async (wanted: number): Promise<Omit<EncodedPicture, 'sizes'>> => {
+      const { data: bytes, info: made } = await sharp(pixels, { raw })
+        .resize({ width: wanted, withoutEnlargement: true })
+        .webp({ quality: QUALITY })
+        .toBuffer({ resolveWithObject: true });
+      return { hash: createHash('sha256').update(bytes).digest('base64url').slice(0, 22), width: made.width, height: made.height, bytes };
     };
+    const sizes = [];
+    for (const width of WIDTHS) if (width < info.width) sizes.push(await inWidth(width));
+    return { ...(await inWidth(info.width)), sizes };
   } catch {
     throw new PictureRefused('picture.damaged', 'The picture is damaged: it begins as one and cannot be read to its end');
   }

@@ -12,6 +12,8 @@ import type { StoredCampaign } from '../db/campaigns';
 import { listCampaigns } from '../db/campaigns';
 import { findCurrentRelease, insertRelease, nextReleaseNumber } from '../db/releases';
 import { loadPageSets, loadPlaces, pageSets } from '../db/vocabulary';
+import { picturesIn } from '@/core/messages/pictures';
+import { findPictureSizes } from '../db/pictures';
 import { findSite } from '../db/sites';
 import { lintRule } from '@/core/rules/lint';
 import { loadLintContext } from '../lint/context';
@@ -62,7 +64,8 @@ export async function prepareRelease(db: Queryable, siteId: number, now = Date.n
   const live = campaigns.filter(({ status }) => status === 'live');
   const number = (current?.number ?? 0) + 1;
   const brand = site?.brand ?? {};
-  const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets, brand, setNames });
+  const sizes = await findPictureSizes(db, siteId, picturesIn([brand, live.map(({ flow }) => flow)]));
+  const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets, brand, setNames, sizes });
   return {
     number,
     document: release,

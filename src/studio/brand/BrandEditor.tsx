@@ -8,7 +8,7 @@ import { toast } from 'sonner';
 import type { Brand, Sender, SiteValue } from '@/core/brand/brand';
 import { contrastOf, nearestPassing } from '@/core/brand/contrast';
 import { keyOf } from '@/core/messages/merge';
-import { PicturePicker } from '../messages/PicturePicker';
+import { PicturePicker } from '../pictures/PicturePicker';
 import { Phrase } from '../messages/Phrase';
 import { send } from '../parts/net/send';
 import { NumberField } from '../rule/fields';

@@ -20,11 +20,22 @@ export interface PointToBegin extends StartingPoint {
   readonly sentence: readonly Phrase[];
 }
 
-/** What a campaign may begin from, each drawn, with what its rule would have come to here. */
-export function BeginFrom({ points, taken }: { points: readonly PointToBegin[]; taken: readonly string[] }) {
+/** What a campaign may begin from, the team's own first, each drawn, with what its rule would have come to here. */
+export function BeginFrom({
+  own,
+  points,
+  taken,
+}: {
+  own: readonly PointToBegin[];
+  points: readonly PointToBegin[];
+  taken: readonly string[];
+}) {
   const router = useRouter();
   const [busy, setBusy] = useState<string>();
-  const rules = useMemo(() => points.map(({ id, document: { rule, flow } }) => ({ id, rule, place: placeOf(startOf(flow)) })), [points]);
+  const rules = useMemo(
+    () => [...own, ...points].map(({ id, document: { rule, flow } }) => ({ id, rule, place: placeOf(startOf(flow)) })),
+    [own, points],
+  );
   const foretold = useForetold(rules);
   async function begin({ id, document }: StartingPoint): Promise<void> {
     setBusy(id);
@@ -33,15 +44,20 @@ export function BeginFrom({ points, taken }: { points: readonly PointToBegin[]; 
     setBusy(undefined);
     toast.error(made.message);
   }
-  return (
+  async function forget({ id }: StartingPoint): Promise<void> {
+    const result = await send('DELETE', `/api/starting-points/${id}`);
+    if (!result.ok) toast.error(result.message);
+    router.refresh();
+  }
+  const list = (of: readonly PointToBegin[], isOwn: boolean) => (
     <ul className="grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-x-6 gap-y-8">
-      {points.map((point) => (
+      {of.map((point) => (
         <li key={point.id} className="flex flex-col gap-2">
           <Drawing point={point} />
           <h2 className="text-lg font-bold">{point.document.name}</h2>
           <p>{point.use}</p>
           <Sentence phrases={point.sentence} size="small" />
-          <div className="mt-auto flex items-center gap-3 pt-1">
+          <div className="mt-auto flex flex-wrap items-center gap-3 pt-1">
             <button
               className="act-quiet"
               disabled={busy !== undefined}
@@ -51,10 +67,27 @@ export function BeginFrom({ points, taken }: { points: readonly PointToBegin[]; 
               Begin with this
             </button>
             <ForetoldWords of={foretold.get(point.id)} />
+            {isOwn && (
+              <button
+                className="ms-auto text-soft underline decoration-line underline-offset-4 hover:text-ink"
+                aria-label={`Take “${point.document.name}” away`}
+                onClick={() => void forget(point)}
+              >
+                Take away
+              </button>
+            )}
           </div>
         </li>
       ))}
     </ul>
+  );
+  if (own.length === 0) return list(points, false);
+  return (
+    <div className="grid gap-8">
+      <section aria-label="The team’s own">{list(own, true)}</section>
+      <hr className="border-line" />
+      <section aria-label="What ships">{list(points, false)}</section>
+    </div>
   );
 }
 

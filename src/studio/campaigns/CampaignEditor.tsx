@@ -14,6 +14,7 @@ import { send } from '../parts/net/send';
 import { useSaved } from '../parts/saving/useSaved';
 import { RulePanel } from '../rehearsal/RulePanel';
 import { useFindings } from '../rule/useFindings';
+import { KeepAsPoint } from './KeepAsPoint';
 import { PurposeLine } from './PurposeLine';
 
 /** Loaded when its tab is opened: the rule need not wait for it. */
@@ -56,7 +57,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
 
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
-      <EditorHead saved={saved}>
+      <EditorHead saved={saved} more={<KeepAsPoint campaign={id} />}>
         <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
       </EditorHead>
       <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />

@@ -7,7 +7,7 @@ import type { Field } from '@/core/messages/field';
 import { FIELD_KINDS } from '@/core/messages/field';
 import { Choice, NumberField } from '../rule/fields';
 import { Text } from './Actions';
-import { PicturePicker } from './PicturePicker';
+import { PicturePicker } from '../pictures/PicturePicker';
 
 type Change<B> = (block: B) => void;
 

@@ -7,6 +7,7 @@ import type { ReactNode } from 'react';
 const PARTS = [
   { href: '/setup', label: 'Script and releases' },
   { href: '/setup/brand', label: 'Brand' },
+  { href: '/setup/pictures', label: 'Pictures' },
   { href: '/setup/page-sets', label: 'Page sets' },
   { href: '/setup/places', label: 'Places' },
 ] as const;

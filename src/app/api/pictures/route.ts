@@ -1,5 +1,6 @@
 import { answer, bytesOf, Refused } from '@/server/http/api';
 import { countPictures, keepPicture, listPictures } from '@/server/db/pictures';
+import { withTransaction } from '@/server/db/pool';
 import { findSite } from '@/server/db/sites';
 import { poolOf } from '@/server/db/sharedPool';
 import { encodePicture, MOST_BYTES, PictureRefused } from '@/server/pictures/encode';
@@ -26,7 +27,7 @@ export async function POST(request: Request) {
     const made = await encodePicture(given).catch((cause: unknown) => {
       throw cause instanceof PictureRefused ? new Refused(422, cause.code, cause.message) : cause;
     });
-    await keepPicture(db, siteId, { ...made, name });
+    await withTransaction(db, (tx) => keepPicture(tx, siteId, { ...made, name }));
     const key = (await findSite(db, siteId))?.key ?? '';
     return { hash: made.hash, name, width: made.width, height: made.height, size: made.bytes.length, url: pictureUrl(key, made.hash) };
   });

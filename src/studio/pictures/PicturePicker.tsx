@@ -1,19 +1,11 @@
 'use client';
 
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 import type { Refusal } from '@/server/http/api';
+import type { KeptPicture } from './usePictures';
+import { PICTURES, usePictures } from './usePictures';
 
-export interface KeptPicture {
-  readonly hash: string;
-  readonly name: string;
-  readonly width: number;
-  readonly height: number;
-  readonly size: number;
-  readonly url: string;
-}
-
-const PICTURES = ['pictures'];
 const LARGEST_MB = 5;
 
 /** The site's pictures to choose from, and room for a new one: dropped, pasted or picked. */
@@ -23,14 +15,7 @@ export function PicturePicker({ chosen, onPick }: { chosen: string; onPick: (pic
   const [search, setSearch] = useState('');
   const [wrong, setWrong] = useState<string>();
   const [isBusy, setBusy] = useState(false);
-  const { data: pictures = [] } = useQuery({
-    queryKey: PICTURES,
-    queryFn: async ({ signal }) => {
-      const answer = await fetch('/api/pictures', { signal });
-      if (!answer.ok) throw new Error(`The pictures could not be read (${answer.status})`);
-      return (await answer.json()) as KeptPicture[];
-    },
-  });
+  const pictures = usePictures();
   const found = pictures.filter(({ name }) => name.toLowerCase().includes(search.trim().toLowerCase()));
 
   async function take(file: File | null | undefined): Promise<void> {

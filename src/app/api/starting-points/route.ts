@@ -1,0 +1,20 @@
+import { answer, bodyAs, Refused } from '@/server/http/api';
+import { findCampaign } from '@/server/db/campaigns';
+import { newId } from '@/server/db/ids';
+import { poolOf } from '@/server/db/sharedPool';
+import { insertStartingPoint } from '@/server/db/startingPoints';
+import { newStartingPointSchema } from '@/server/http/requests';
+
+/** Keeps a campaign as it is, for others to begin from. */
+export async function POST(request: Request) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { campaign, use } = await bodyAs(request, newStartingPointSchema);
+    const met = await findCampaign(poolOf(siteId), siteId, campaign);
+    if (!met) throw new Refused(404, 'notFound', 'This campaign was deleted elsewhere');
+    const { name, goal, rule, flow, holdout, variants } = met;
+    const document = { name, goal, rule, flow, ...(holdout ? { holdout } : {}), ...(variants ? { variants } : {}) };
+    const id = newId('start');
+    await insertStartingPoint(poolOf(siteId), siteId, { id, use, document });
+    return { id };
+  });
+}
