@@ -110,6 +110,17 @@ test('looks and values of the brand are in every message, and a value is changed
     expect([refused.status(), await refused.text()]).toEqual([409, expect.stringContaining('it names {site code}')]);
     await page.getByRole('textbox', { name: 'Text of ask' }).fill('Code {site code, or none yet}');
     await saved(page);
+    // Nor does a value become what an address or a number cannot be.
+    const now = await brandNow();
+    const set = (was: object, text: string) =>
+      page.request.put(`${STUDIO}/api/site/brand`, {
+        headers: { origin: STUDIO },
+        data: { was, brand: { ...now, values: [{ name: 'phone', text }] } },
+      });
+    expect((await set(now, 'javascript:alert(1)')).status()).toBe(200);
+    const unfit = await page.request.post(`${STUDIO}/api/releases`, { headers: { origin: STUDIO }, data: { name: 'x', note: '' } });
+    expect([unfit.status(), await unfit.text()]).toEqual([409, expect.stringContaining('with the site’s values put in')]);
+    expect((await set(await brandNow(), '+43 512 555 010')).status()).toBe(200);
     await publish(page, id, 'live');
     const { context, page: site } = await newVisitor(browser);
     await visit(site, '/contact');
@@ -158,8 +169,8 @@ test('a block for some is shown to them alone, with the page they looked at most
   });
   await message(page, 'ask').getByLabel('Text of ask').first().focus();
   await page.getByRole('button', { name: 'Whom it is for: Text' }).click();
-  await page.getByLabel('Type whom it is for').fill('first visit');
-  await page.getByRole('option').first().click();
+  await page.getByLabel('Type whom it is for').fill('1 visit');
+  await page.keyboard.press('Enter');
   await page.keyboard.press('Escape');
   const sees = page.getByRole('region', { name: 'Who sees what of ask' });
   await expect(sees.getByRole('listitem')).toHaveCount(2);
@@ -208,7 +219,7 @@ test('three campaigns of one purpose: joined, changed in one, grouped, left', as
     await expect(line).toContainText(`One of ${nth + 2} forms of`);
   }
   await page.getByLabel(/^Type a phrase/).fill('3 visits');
-  await page.getByRole('option').first().click();
+  await page.keyboard.press('Enter');
   await saved(page);
   const [first, second, third] = await rules();
   expect(third?.people).toBeDefined();

@@ -15,7 +15,8 @@ test('a message takes the looks of the site where it has none of its own', () =>
 test.each([
   ['Ring {site phone}', 'Ring +43 512 1'],
   ['Ring { Site_Phone , or us}', 'Ring +43 512 1'],
-  ['{site fax, or by post}', '{site fax, or by post}'],
+  ['{site fax, or by post}', 'by post'],
+  ['{site fax}', '{site fax}'],
   ['{{site phone}}', '{{site phone}}'],
   ['{phone}', '{phone}'],
 ])('%s reads “%s”', (text, read) => {

@@ -3,12 +3,14 @@ import { keyOf } from '../messages/merge';
 /** A brace written twice, or a value of the site: "{site phone}", "{site phone, or …}". */
 const SITE_VALUE = /\{\{|\}\}|\{\s*site[\s_-]+([^{},]+)(?:,\s*or\s+([^{}]*))?\}/gi;
 
-/** A document in which every value of the site that there is stands in its place. What has none in it stays the same object. `texts`: by their keys. */
+/** A document in which every value of the site stands in its place, or what is said instead of one that is not there. What has none in it stays the same object. `texts`: by their keys. */
 export function withSiteValues<T>(document: T, texts: ReadonlyMap<string, string>): T {
   const within = (value: unknown): unknown => {
     if (typeof value === 'string')
       return value.includes('{')
-        ? value.replace(SITE_VALUE, (met, name: string | undefined) => (name === undefined ? met : (texts.get(keyOf(name)) ?? met)))
+        ? value.replace(SITE_VALUE, (met, name: string | undefined, fallback: string | undefined) =>
+            name === undefined ? met : (texts.get(keyOf(name)) ?? fallback?.trim() ?? met),
+          )
         : value;
     if (typeof value !== 'object' || value === null) return value;
     if (Array.isArray(value)) {

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { blockKinds } from '../messages/block';
 import { messageSchema } from '../messages/message';
 import { checkFlow } from './checks';
+import type { Path } from './edit';
 import {
   freshBlock,
   unusedId,
@@ -11,6 +12,7 @@ import {
   withInserted,
   withMoved,
   withNewMessage,
+  withPlaced,
   withoutMessage,
   withRenamed,
   withValue,
@@ -174,4 +176,20 @@ test('any edits in any order leave a flow that can be saved, of at most forty me
     }),
     { numRuns: 40 },
   );
+});
+
+describe('placing a block elsewhere', () => {
+  const columns = { kind: 'columns', start: ['c'], end: [] };
+  const root = { blocks: ['a', columns, 'b', 'd'] };
+  test.each<[string, Path, Path, number, unknown]>([
+    ['to the top', ['blocks', 3], ['blocks'], 0, ['d', 'a', columns, 'b']],
+    ['down', ['blocks', 0], ['blocks'], 3, [columns, 'b', 'a', 'd']],
+    ['to the end', ['blocks', 0], ['blocks'], 4, [columns, 'b', 'd', 'a']],
+    ['where it stands', ['blocks', 2], ['blocks'], 2, ['a', columns, 'b', 'd']],
+    ['into a column', ['blocks', 0], ['blocks', 1, 'end'], 0, [{ ...columns, end: ['a'] }, 'b', 'd']],
+    ['out of a column', ['blocks', 1, 'start', 0], ['blocks'], 0, ['c', 'a', { ...columns, start: [] }, 'b', 'd']],
+    ['into itself', ['blocks', 1], ['blocks', 1, 'end'], 0, root.blocks],
+    ['from nowhere', ['blocks', 9], ['blocks'], 0, root.blocks],
+    ['into no list', ['blocks', 0], ['blocks', 2], 0, root.blocks],
+  ])('%s', (_where, from, list, at, blocks) => expect(withPlaced(root, from, list, at)).toEqual({ blocks }));
 });

@@ -52,6 +52,21 @@ export function withMoved<T>(root: T, path: Path, by: number): T {
   });
 }
 
+/**
+ * Moves what stands at `from` into another list, or to another place of its own, before the one at `at` as it is now. Nothing changes where it
+ * would come to stand within itself.
+ */
+export function withPlaced<T>(root: T, from: Path, list: Path, at: number): T {
+  const value = valueAt(root, from);
+  if (value === undefined || from.every((key, index) => String(list[index]) === String(key))) return root;
+  const inserted = withInserted(root, list, at, value);
+  if (inserted === root) return root;
+  // What stood behind the new place has moved on by one.
+  const isWithin = list.every((key, index) => String(from[index]) === String(key));
+  const own = from.map((key, index) => (isWithin && index === list.length && Number(key) >= at ? Number(key) + 1 : key));
+  return withValue(inserted, own, undefined);
+}
+
 export const withMessage = (flow: Flow, id: string, message: Message): Flow => ({
   ...flow,
   messages: flow.messages.map((one) => (one.id === id ? message : one)),

@@ -38,8 +38,12 @@ export interface ForSome {
   readonly for?: Expr<PeopleCondition> | undefined;
 }
 
+/** One for all kinds: it is large. */
+let shared: z.ZodType<Expr<PeopleCondition> | undefined> | undefined;
+const forSchema = () => (shared ??= peopleSchema().optional());
+
 /** What can be said of any block, beside what is its kind's. */
-export const withForSome = (schema: z.ZodType): z.ZodObject => (schema as z.ZodObject).extend({ for: peopleSchema().optional() });
+export const withForSome = (schema: z.ZodType): z.ZodObject => (schema as z.ZodObject).extend({ for: forSchema() });
 
 export const simpleSchemas = (): z.ZodObject[] => Object.values(SIMPLE_BLOCKS).map(({ schema }) => withForSome(schema()));
 

@@ -1,5 +1,8 @@
 import type { Brand } from '@/core/brand/brand';
-import { missingValues } from '@/core/brand/brand';
+import { brandedFlow, missingValues } from '@/core/brand/brand';
+import type { Flow } from '@/core/flows/flow';
+import { flowSchema } from '@/core/flows/flow';
+import { issueWords, parseWith } from '@/core/parsing/parse';
 import type { Release, ReleasedFacts } from '@/core/release/release';
 import { compileRelease } from '@/core/release/release';
 import type { FlowFinding } from '@/core/flows/checks';
@@ -111,10 +114,18 @@ function blockersOf(
       name,
       reason: `it names {${value}}, which is none of the site’s values (Setup, Brand), with nothing to say instead`,
     })),
+    ...misfits(flow, brand).map((reason) => ({ campaign: id, name, reason })),
     ...checkFlow(flow, variants)
       .filter(({ severity }) => severity === 'error')
       .map(({ code, message }) => ({ campaign: id, name, reason: `${REASONS[code] ?? code} (message ${message})` })),
   ];
+}
+
+/** What a value of the site makes of an address or a number that it cannot be. */
+function misfits(flow: Flow, brand: Brand): string[] {
+  if (!brand.values?.length) return [];
+  const parsed = parseWith(flowSchema(), brandedFlow(flow, brand));
+  return parsed.ok ? [] : parsed.issues.map((issue) => `with the site’s values put in, ${issueWords(issue)}`);
 }
 
 /** Facts are numbered anew in each release, so the conditions behind them are compared, not their numbers. */

@@ -77,7 +77,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
             <RulePanel id={id} draft={draft} isReady={isReady} findings={findings} onChange={setDraft} />
           </TabPanel>
           <TabPanel>
-            <MessagesTab campaign={draft} onChange={setDraft} />
+            <MessagesTab id={id} campaign={draft} onChange={setDraft} />
           </TabPanel>
           <TabPanel>
             <Counts counts={counts} />

@@ -5,11 +5,19 @@ import { Storyboard } from '../messages/Storyboard';
 import { GoalEditor } from './GoalEditor';
 
 /** What a campaign shows, and what counts as its success. */
-export function MessagesTab({ campaign, onChange }: { campaign: CampaignDocument; onChange: (campaign: CampaignDocument) => void }) {
+export function MessagesTab({
+  id,
+  campaign,
+  onChange,
+}: {
+  id: string;
+  campaign: CampaignDocument;
+  onChange: (campaign: CampaignDocument) => void;
+}) {
   return (
     <div className="grid gap-4">
       <GoalEditor goal={campaign.goal} onChange={(goal) => onChange({ ...campaign, goal })} />
-      <Storyboard campaign={campaign} onChange={onChange} />
+      <Storyboard id={id} campaign={campaign} onChange={onChange} />
     </div>
   );
 }

@@ -11,8 +11,10 @@ import type { Link } from '@/core/flows/links';
 import type { Format, Message } from '@/core/messages/message';
 import type { Rule } from '@/core/rules/schema';
 import { ActionsMenu } from './Actions';
+import type { Point } from './board';
 import { pathKey } from './board';
 import { ConversationScript } from './ConversationScript';
+import { FrameGrip } from './Grip';
 import { Manners } from './Manners';
 import type { Edit, Writing } from './caret';
 import { Overlay } from './Overlay';
@@ -48,6 +50,7 @@ export interface MessageFrameProps {
   readonly onCopy: (id: string) => void;
   readonly onRemove: (id: string) => void;
   readonly onOpenNew: (id: string, path: Path, format: Format) => void;
+  readonly onShift: (id: string, by: Point) => void;
   readonly onMeasured: (id: string, measured: Measured) => void;
 }
 
@@ -94,7 +97,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   }, [id, places, links, onMeasured]);
 
   return (
-    <section ref={whole} aria-label={`Message ${id}`} style={{ width }} className="group/frame contain-[layout_style]">
+    <section ref={whole} data-frame aria-label={`Message ${id}`} style={{ width }} className="group/frame contain-[layout_style]">
       <FrameHead {...props} format={FORMATS[message.format]} />
       <div
         ref={above}
@@ -156,12 +159,23 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   );
 });
 
-function FrameHead({ message, isStart, format, onRename, onStart, onCopy, onRemove }: MessageFrameProps & { format: string }) {
+function FrameHead({
+  message,
+  isStart,
+  zoom,
+  format,
+  onRename,
+  onStart,
+  onCopy,
+  onRemove,
+  onShift,
+}: MessageFrameProps & { format: string }) {
   const [typed, setTyped] = useState<string>();
   const { id } = message;
   const isGood = /^[a-z0-9][a-z0-9_-]{0,59}$/i.test(typed ?? id);
   return (
     <div className="flex h-8 items-center gap-2">
+      <FrameGrip label={`Move the message ${id}`} zoom={zoom} onShift={(by) => onShift(id, by)} />
       <input
         aria-label={`Name of the message ${id}`}
         aria-invalid={!isGood}

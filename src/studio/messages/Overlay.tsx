@@ -92,7 +92,11 @@ const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isAct
   const strip = { left: rect.left, width: rect.width };
   return (
     <div role="group" aria-label={label} onPointerEnter={() => onActive(key)} onFocus={() => onActive(key)}>
-      <div className="absolute z-[5] flex h-5 justify-center" style={{ ...strip, top: rect.top - 14 }}>
+      <div
+        className="group/gap absolute z-[5] flex h-5 justify-center"
+        data-gap={`${list}:${index}`}
+        style={{ ...strip, top: rect.top - 14 }}
+      >
         <Gap list={list} index={index} before={label} logo={logo} edit={edit} />
       </div>
       {block.kind === 'columns' ? null : texts.length === 0 ? (
@@ -120,7 +124,11 @@ const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isAct
       {block.kind === 'rich' && texts[0] && <RichText place={texts[0]} block={block} path={path} id={id} caretRef={caretRef} edit={edit} />}
       {isActive && <Tools place={place} block={block} count={count} caretRef={caretRef} edit={edit} />}
       {index === count - 1 && (
-        <div className="absolute z-[5] flex h-5 justify-center" style={{ ...strip, top: rect.top + rect.height - 2 }}>
+        <div
+          className="group/gap absolute z-[5] flex h-5 justify-center"
+          data-gap={`${list}:${count}`}
+          style={{ ...strip, top: rect.top + rect.height - 2 }}
+        >
           <Gap list={list} index={count} before={undefined} logo={logo} edit={edit} />
         </div>
       )}
@@ -150,7 +158,7 @@ const Gap = memo(function Gap({
     <Menu>
       <MenuButton
         aria-label={`Put something in ${before === undefined ? 'at the end' : `before “${before}”`}`}
-        className={`inline-flex h-5 items-center rounded-sm border border-edge bg-paper px-1.5 text-ink hover:border-pine focus:opacity-100 data-open:opacity-100 ${isOpen ? '' : 'opacity-0 hover:opacity-100'}`}
+        className={`inline-flex h-5 items-center rounded-sm border border-edge bg-paper px-1.5 text-ink hover:border-pine focus:opacity-100 group-data-target/gap:border-pine group-data-target/gap:bg-pine group-data-target/gap:opacity-100 data-open:opacity-100 ${isOpen ? '' : 'opacity-0 hover:opacity-100'}`}
       >
         <Plus size={12} aria-hidden="true" />
       </MenuButton>

@@ -17,12 +17,14 @@ import { messageSchema } from '@/core/messages/message';
 import type { KnownVisitor } from '@/server/visitors/known';
 import { useBrand } from '../brand/useBrand';
 import type { Size } from './board';
-import { endKey, placeAll } from './board';
+import { endKey, placeAll, shifted } from './board';
 import { DealBar } from './DealBar';
 import { Lines } from './Lines';
 import type { Measured } from './MessageFrame';
 import { MessageFrame } from './MessageFrame';
+import { Overview, OVERVIEW_FROM } from './Overview';
 import { Pick } from './Pick';
+import { useShifts } from './useShifts';
 import { WhatCouldGoWrong } from './WhatCouldGoWrong';
 
 const WIDTHS = { narrow: 320, phone: 375, tablet: 440, desktop: 500 } as const;
@@ -38,7 +40,15 @@ const FORMATS: readonly (readonly [Format, string])[] = [
 ];
 
 /** All messages of a campaign, drawn as visitors get them, with lines from every button to what it does; written in place. */
-export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument; onChange: (campaign: CampaignDocument) => void }) {
+export function Storyboard({
+  id: campaignId,
+  campaign,
+  onChange,
+}: {
+  id: string;
+  campaign: CampaignDocument;
+  onChange: (campaign: CampaignDocument) => void;
+}) {
   const { flow } = campaign;
   const [device, setDevice] = useState<Device>('desktop');
   const [zoom, setZoom] = useState<number>(0.8);
@@ -60,10 +70,12 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
     sizes: flow.messages.map(({ id }) => [id, { width, height: measured.get(id)?.height ?? 400 }]),
     links: links.map(({ from, path, to, words }) => ({ from, path, to, words: words.length > 0 ? [''] : [] })),
   } satisfies Shape);
-  const board = useMemo(() => {
+  const laid = useMemo(() => {
     const { start, sizes, links: lines } = JSON.parse(shape) as Shape;
     return placeAll(start, new Map(sizes), lines);
   }, [shape]);
+  const { shifts, shift, layAnew } = useShifts(campaignId);
+  const board = useMemo(() => shifted(laid, shifts), [laid, shifts]);
 
   // Frames are told apart by what they show: what is handed to them stays the same while the campaign changes.
   const latest = useRef({ campaign, onChange });
@@ -151,6 +163,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
     <div className="grid gap-4">
       <DealBar campaign={campaign} onChange={onChange} />
       <WhatCouldGoWrong campaign={campaign} brand={brand} onChange={onChange} />
+      {flow.messages.length >= OVERVIEW_FROM && <Overview board={board} ids={ids} zoom={zoom} around={around} />}
       <div ref={around} className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
         <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom }}>
           <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
@@ -181,6 +194,7 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
                     onCopy={copy}
                     onRemove={remove}
                     onOpenNew={openNew}
+                    onShift={shift}
                     onMeasured={onMeasured}
                   />
                 </div>
@@ -241,6 +255,11 @@ export function Storyboard({ campaign, onChange }: { campaign: CampaignDocument;
         <button className="act-quiet" onClick={fit}>
           Fit
         </button>
+        {board !== laid && (
+          <button className="act-quiet" onClick={layAnew}>
+            Lay out anew
+          </button>
+        )}
         <span className="ms-auto text-soft">
           {flow.messages.length} of {MOST_MESSAGES} messages
         </span>

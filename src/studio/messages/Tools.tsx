@@ -2,13 +2,14 @@
 
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ArrowDown, ArrowUp, Copy, SlidersHorizontal, Trash2 } from 'lucide-react';
-import { withInserted, withMoved, withValue } from '@/core/flows/edit';
+import { withInserted, withMoved, withPlaced, withValue } from '@/core/flows/edit';
 import type { Block } from '@/core/messages/block';
 import { blockKindOf } from '@/core/messages/block';
 import { BlockSettings, hasSettings } from './BlockSettings';
 import { listOf } from './board';
 import type { CaretRef, Edit } from './caret';
 import { ForWhom } from './ForWhom';
+import { BlockGrip } from './Grip';
 import { ValuesMenu } from './ValuesMenu';
 import { FormatTools } from './FormatTools';
 import type { BlockPlace } from './useDrawn';
@@ -37,6 +38,12 @@ export function Tools({
       style={{ left: rect.left, top: rect.top - 34 }}
       className="absolute z-20 flex items-center gap-0.5 rounded border border-line bg-paper px-1 text-xs shadow"
     >
+      <BlockGrip
+        label={label}
+        canGo={(to) => block.kind !== 'columns' || to === 'blocks'}
+        className={tool}
+        onPlace={(to, place) => edit((message) => withPlaced(message, path, to.split('.'), place))}
+      />
       <b className="px-1.5">{label}</b>
       {hasSettings(block) && (
         <Popover>

@@ -1,7 +1,7 @@
 import type { Flow } from '@/core/flows/flow';
 import { linksOf } from '@/core/flows/links';
 import { CAMPAIGNS } from '@/demo/world/campaigns';
-import { endKey, placeAll } from './board';
+import { endKey, placeAll, shifted } from './board';
 
 const flow = CAMPAIGNS.find(({ id }) => id === 'camp_member_question')?.document.flow as Flow;
 const sizes = new Map(flow.messages.map(({ id }) => [id, { width: 400, height: 300 }]));
@@ -32,4 +32,22 @@ test('forty messages that lead to each other all round are placed', () => {
   };
   const { spots } = placeAll('m0', new Map(many.messages.map(({ id }) => [id, { width: 100, height: 50 }])), linksOf(many));
   expect(spots.size).toBe(40);
+});
+
+test('a frame that was moved by hand stands there, never outside, and the board grows with it', () => {
+  const board = placeAll(
+    'a',
+    new Map([
+      ['a', { width: 100, height: 50 }],
+      ['b', { width: 100, height: 50 }],
+    ]),
+    [],
+  );
+  const [a, b] = [board.spots.get('a'), board.spots.get('b')];
+  const moved = shifted(board, { b: { x: 700, y: 300 }, a: { x: -5000, y: -5000 }, gone: { x: 1, y: 1 } });
+  expect(moved.spots.get('b')).toEqual({ ...b, x: (b?.x ?? 0) + 700, y: (b?.y ?? 0) + 300 });
+  expect(moved.spots.get('a')).toMatchObject({ y: 0, width: a?.width });
+  expect(moved.spots.get('a')?.x).toBeGreaterThan(0);
+  expect(moved.width).toBeGreaterThan(board.width + 500);
+  expect(shifted(board, {})).toBe(board);
 });

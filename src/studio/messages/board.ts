@@ -88,10 +88,31 @@ function place(
   return {
     spots,
     ways,
-    width: Math.max(0, ...[...spots.values()].map(({ x, width }) => x + width)) + MARGIN,
-    height: Math.max(0, ...[...spots.values()].map(({ y, height }) => y + height)) + MARGIN,
+    ...extentOf(spots),
   };
 }
+
+/** The board with frames moved by hand; lines to and from them go straight, and nothing stands outside at the left or above. */
+export function shifted(board: Board, shifts: Readonly<Record<string, Point>>): Board {
+  const moved = new Set([...board.spots.keys()].filter((id) => shifts[id]));
+  if (moved.size === 0) return board;
+  const spots = new Map(
+    [...board.spots].map(([id, spot]): [string, Spot] => {
+      const by = shifts[id] ?? { x: 0, y: 0 };
+      return [id, { ...spot, x: Math.max(LEFT / 2, Math.round(spot.x + by.x)), y: Math.max(0, Math.round(spot.y + by.y)) }];
+    }),
+  );
+  return {
+    spots,
+    ways: new Map([...board.ways].map(([key, points]) => [key, moved.has(key.split(' ')[0] ?? '') ? [] : points])),
+    ...extentOf(spots),
+  };
+}
+
+const extentOf = (spots: ReadonlyMap<string, Spot>): Size => ({
+  width: Math.max(0, ...[...spots.values()].map(({ x, width }) => x + width)) + MARGIN,
+  height: Math.max(0, ...[...spots.values()].map(({ y, height }) => y + height)) + MARGIN,
+});
 
 /** A line from a point at the right of one frame, by points in between, to the left of another, or round below to one that stands before it. */
 export function lineBetween(from: Point, { to, by, below }: { to: Spot; by: readonly Point[]; below: number }): string {

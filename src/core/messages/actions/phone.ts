@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import type { ActionKind } from '../actionKind';
 
-const phoneSchema = () => z.strictObject({ kind: z.literal('phone'), number: z.string().regex(/^\+?[0-9 ()./-]{3,30}$/) });
+const phoneSchema = () =>
+  z.strictObject({ kind: z.literal('phone'), number: z.string().regex(/^\+?[0-9 ()./-]{3,30}$|^\{site [^{}]{1,80}\}$/i) });
 export type PhoneAction = z.infer<ReturnType<typeof phoneSchema>>;
 
 export const phoneAction: ActionKind<PhoneAction> = {
