@@ -50,6 +50,7 @@ export interface MessageFrameProps {
   readonly onCopy: (id: string) => void;
   readonly onRemove: (id: string) => void;
   readonly onOpenNew: (id: string, path: Path, format: Format) => void;
+  readonly onTry: (id: string) => void;
   readonly onShift: (id: string, by: Point) => void;
   readonly onMeasured: (id: string, measured: Measured) => void;
 }
@@ -169,6 +170,7 @@ function FrameHead({
   onCopy,
   onRemove,
   onShift,
+  onTry,
 }: MessageFrameProps & { format: string }) {
   const [typed, setTyped] = useState<string>();
   const { id } = message;
@@ -204,6 +206,7 @@ function FrameHead({
         <MenuItems anchor="bottom end" className="z-40 w-48 sheet p-1 shadow-lg">
           {(
             [
+              ['Try it here', () => onTry(id)],
               ['Begin here', () => onStart(id)],
               ['Make a copy', () => onCopy(id)],
               ['Copy as JSON', () => void navigator.clipboard?.writeText(JSON.stringify(message, null, 2))],

@@ -24,6 +24,7 @@ import type { Measured } from './MessageFrame';
 import { MessageFrame } from './MessageFrame';
 import { Overview, OVERVIEW_FROM } from './Overview';
 import { Pick } from './Pick';
+import { TryHere } from './TryHere';
 import { useShifts } from './useShifts';
 import { WhatCouldGoWrong } from './WhatCouldGoWrong';
 
@@ -74,6 +75,7 @@ export function Storyboard({
     const { start, sizes, links: lines } = JSON.parse(shape) as Shape;
     return placeAll(start, new Map(sizes), lines);
   }, [shape]);
+  const [tried, setTried] = useState<string>();
   const { shifts, shift, layAnew } = useShifts(campaignId);
   const board = useMemo(() => shifted(laid, shifts), [laid, shifts]);
 
@@ -161,6 +163,9 @@ export function Storyboard({
   };
   return (
     <div className="grid gap-4">
+      {tried !== undefined && messageOf(flow, tried) && (
+        <TryHere flow={flow} start={tried} brand={brand} values={values} onClose={() => setTried(undefined)} />
+      )}
       <DealBar campaign={campaign} onChange={onChange} />
       <WhatCouldGoWrong campaign={campaign} brand={brand} onChange={onChange} />
       {flow.messages.length >= OVERVIEW_FROM && <Overview board={board} ids={ids} zoom={zoom} around={around} />}
@@ -194,6 +199,7 @@ export function Storyboard({
                     onCopy={copy}
                     onRemove={remove}
                     onOpenNew={openNew}
+                    onTry={setTried}
                     onShift={shift}
                     onMeasured={onMeasured}
                   />

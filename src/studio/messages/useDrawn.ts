@@ -57,6 +57,16 @@ const STILL = new Map([
 /** A bubble and a thread are no wider than their frame. */
 const FIT = '.chat,.chat>*{max-width:100%!important;min-width:0!important}';
 
+/** Lets what is drawn stand where it is put. Returns what it consists of. */
+export function standStill(drawn: HTMLElement): HTMLElement[] {
+  const boxes = [...(drawn.shadowRoot?.children ?? [])].filter((one) => one instanceof HTMLElement);
+  for (const box of boxes) for (const [name, value] of STILL) box.style.setProperty(name, value, 'important');
+  const fit = new CSSStyleSheet();
+  fit.replaceSync(FIT);
+  drawn.shadowRoot?.adoptedStyleSheets.push(fit);
+  return boxes;
+}
+
 /** Draws a message by the page script's own renderer into `stage`, and finds where its blocks and texts have come to stand. `zoom`: how large the stage is shown; `values`: what is put into texts. */
 export function useDrawn(
   stage: RefObject<HTMLElement | null>,
@@ -85,14 +95,7 @@ export function useDrawn(
         drawn.removeAttribute('data-crindle');
         drawn.setAttribute('data-drawn', message.id);
         around.replaceChildren(drawn);
-        for (const box of drawn.shadowRoot?.children ?? [])
-          if (box instanceof HTMLElement) {
-            for (const [name, value] of STILL) box.style.setProperty(name, value, 'important');
-            box.inert = true;
-          }
-        const fit = new CSSStyleSheet();
-        fit.replaceSync(FIT);
-        drawn.shadowRoot?.adoptedStyleSheets.push(fit);
+        for (const box of standStill(drawn)) box.inert = true;
         host.current = drawn;
       },
     });

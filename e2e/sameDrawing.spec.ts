@@ -1,0 +1,90 @@
+import type { Locator, Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import sharp from 'sharp';
+import { startOf } from '@/core/flows/flow';
+import { STARTING_POINTS } from '@/core/startingPoints/points';
+import { drawn } from './board';
+import { newVisitor, openStudio, signIn, still, STUDIO, visit } from './stack';
+
+const WIDTH = 500;
+/** Corners are rounded, and what lies behind them differs. */
+const EDGE = 10;
+/** In steps of 255: what the rounding of a position does to a letter's edge is no other drawing. */
+const TOLERANCE = 24;
+
+/** The share of pixels of two pictures, within their edges, that are not alike. */
+async function unlike(one: Buffer, other: Buffer): Promise<number> {
+  const raw = async (picture: Buffer) => {
+    const { width = 0, height = 0 } = await sharp(picture).metadata();
+    const inner = { left: EDGE, top: EDGE, width: width - 2 * EDGE, height: height - 2 * EDGE };
+    return { size: [width, height], pixels: await sharp(picture).extract(inner).removeAlpha().raw().toBuffer() };
+  };
+  const [a, b] = [await raw(one), await raw(other)];
+  expect(a.size).toEqual(b.size);
+  const differing = a.pixels.filter((value, index) => Math.abs(value - (b.pixels[index] as number)) > TOLERANCE).length;
+  return differing / a.pixels.length;
+}
+
+const post = async (page: Page, path: string, data: object): Promise<{ id: string }> => {
+  const answer = await page.request.post(STUDIO + path, { headers: { origin: STUDIO }, data });
+  expect({ ok: answer.ok(), text: answer.ok() ? '' : await answer.text() }).toEqual({ ok: true, text: '' });
+  return (await answer.json()) as { id: string };
+};
+
+/** Whole pixels, so that letters are drawn alike. */
+const onWholePixels = (box: Locator): Promise<void> =>
+  box.evaluate((element) => {
+    const { style } = element as HTMLElement;
+    for (const [name, value] of [
+      ['position', 'fixed'],
+      ['inset', '0 auto auto 0'],
+      ['margin', '0'],
+      ['translate', 'none'],
+      ['box-shadow', 'none'],
+    ] as const)
+      style.setProperty(name, value, 'important');
+  });
+
+test('every starting point that lies over a page is drawn in the studio pixel for pixel as on the site', async ({ page, browser }) => {
+  await signIn(page);
+  const over = STARTING_POINTS.filter(({ document }) => ['popup', 'banner'].includes(startOf(document.flow).format));
+  expect(over.length).toBeGreaterThanOrEqual(9);
+  const made: { id: string; point: (typeof over)[number] }[] = [];
+  for (const point of over) {
+    const rule = { ...point.document.rule, pages: { on: [{ op: 'is', value: '/no-such-page' }] } };
+    const { id } = await post(page, '/api/campaigns', { ...point.document, rule, name: `Drawn ${point.document.name} ${Date.now()}` });
+    await post(page, `/api/campaigns/${id}`, { status: 'live' });
+    made.push({ id, point });
+  }
+  await post(page, '/api/releases', { name: 'drawn', note: '' });
+  const now = new Date('2026-05-04T10:00:00Z');
+  try {
+    const { context, page: site } = await newVisitor(browser);
+    for (const { id, point } of made) {
+      const first = startOf(point.document.flow);
+      await page.clock.setFixedTime(now);
+      await openStudio(page, `/campaigns/${id}`);
+      await page.getByRole('tab', { name: 'Messages' }).click();
+      await page.getByLabel('Size of the board').selectOption('1');
+      const ours = drawn(page, first.id).locator('.box');
+      await expect(ours).toBeVisible();
+      // As wide as its frame, where a message is as wide as the window.
+      await site.setViewportSize({ width: first.format === 'banner' ? WIDTH : 1280, height: 800 });
+      await site.clock.setFixedTime(now);
+      await visit(site, '/contact');
+      await site.evaluate((name) => (window as unknown as { crindle: { open: (id: string) => void } }).crindle.open(name), id);
+      const theirs = site.locator('[data-crindle] .box');
+      await expect(theirs).toBeVisible();
+      await still(theirs);
+      const html = (box: Element) => box.innerHTML.replace(/https?:\/\/[\w.:]+/g, '');
+      expect(await ours.evaluate(html), point.id).toBe(await theirs.evaluate(html));
+      for (const box of [ours, theirs]) await onWholePixels(box);
+      const [a, b] = [await ours.screenshot({ caret: 'hide' }), await theirs.screenshot({ caret: 'hide' })];
+      expect(await unlike(a, b), `${point.id}: share of pixels that differ`).toBeLessThan(0.002);
+    }
+    await context.close();
+  } finally {
+    for (const { id } of made) await post(page, `/api/campaigns/${id}`, { status: 'draft' });
+    await post(page, '/api/releases', { name: 'as before', note: '' });
+  }
+});

@@ -1,0 +1,100 @@
+'use client';
+
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { useEffect, useRef, useState } from 'react';
+import type { Brand } from '@/core/brand/brand';
+import { brandedFlow } from '@/core/brand/brand';
+import type { Flow } from '@/core/flows/flow';
+import type { Outcome } from '@/core/history/visitor';
+import { drawChat } from '@/page/chat/chat';
+import { drawExtra, extraStyle } from '@/page/show/extras';
+import { showFlow } from '@/page/show/show';
+import { standStill } from './useDrawn';
+
+const SAID: Readonly<Record<Outcome, string>> = {
+  shown: 'is shown',
+  clicked: 'pressed',
+  dismissed: 'closed',
+  converted: 'sent',
+  replied: 'answered',
+};
+const nothing = (): void => undefined;
+
+/** A flow from one of its messages on, to be gone through by pressing and answering; nothing leaves the studio. */
+export function TryHere({
+  flow,
+  start,
+  brand,
+  values,
+  onClose,
+}: {
+  flow: Flow;
+  start: string;
+  brand: Brand;
+  values: Readonly<Record<string, string>>;
+  onClose: () => void;
+}) {
+  const [round, setRound] = useState(0);
+  return (
+    <Dialog open onClose={onClose} className="relative z-50">
+      <DialogPanel className="fixed inset-y-0 right-0 grid w-[480px] max-w-full grid-rows-[auto_minmax(0,1fr)_auto] border-s border-line bg-bone shadow-lg">
+        <div className="flex items-center gap-3 border-b border-line px-4 py-3">
+          <DialogTitle className="text-lg font-bold">Trying {start}</DialogTitle>
+          <button className="act-quiet ms-auto" onClick={() => setRound(round + 1)}>
+            From the beginning
+          </button>
+          <button className="act-quiet" onClick={onClose}>
+            Done
+          </button>
+        </div>
+        <Played key={round} flow={flow} start={start} brand={brand} values={values} />
+        <p className="border-t border-line px-4 py-2 text-soft">Nothing is recorded or sent, and no link leads away.</p>
+      </DialogPanel>
+    </Dialog>
+  );
+}
+
+function Played({ flow, start, brand, values }: { flow: Flow; start: string; brand: Brand; values: Readonly<Record<string, string>> }) {
+  const stage = useRef<HTMLDivElement>(null);
+  const [done, setDone] = useState<readonly string[]>([]);
+  useEffect(() => {
+    const around = stage.current;
+    if (!around) return undefined;
+    // A link that leads to another page would lead away from here.
+    const stay = (event: Event): void => {
+      if (event.composedPath().some((one) => one instanceof HTMLAnchorElement)) event.preventDefault();
+    };
+    around.addEventListener('click', stay, true);
+    const end = showFlow(brandedFlow(flow, brand), start, {
+      values,
+      drawExtra,
+      extraStyle,
+      loadChat: () => Promise.resolve({ drawChat }),
+      firstSeen: () => Date.now(),
+      onOutcome: (outcome) => setDone((before) => [...before, SAID[outcome]]),
+      onSend: nothing,
+      onAct: nothing,
+      onPlace: nothing,
+      onEnd: nothing,
+      guard: (_entryPoint, run) => run,
+      preview: (drawn) => {
+        drawn.removeAttribute('data-crindle');
+        drawn.setAttribute('data-tried', start);
+        around.replaceChildren(drawn);
+        standStill(drawn);
+      },
+    });
+    return () => {
+      around.removeEventListener('click', stay, true);
+      end();
+    };
+  }, [flow, start, brand, values]);
+  return (
+    <div className="overflow-auto">
+      <div ref={stage} className="grid min-h-80 grid-cols-[minmax(0,1fr)] content-center bg-[#dde2dc] p-6" />
+      <p role="status" className="px-4 py-2 text-soft">
+        {done.length === 0 ? 'Press or answer, as a visitor would.' : done.join(', then ')}
+      </p>
+    </div>
+  );
+}
