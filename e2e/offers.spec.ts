@@ -233,3 +233,43 @@ test('three campaigns of one purpose: joined, changed in one, grouped, left', as
   await expect(line).toContainText('A campaign of its own');
   expect((await rules())[0]?.people).toEqual(third?.people);
 });
+
+test('a form that wants emails to be good asks before it is sent, says so, and is sent once mended', async ({ page, browser }) => {
+  await signIn(page);
+  const blocks = [
+    {
+      kind: 'form',
+      fields: [
+        { kind: 'email', name: 'email', label: 'Your email', required: true, checked: true, wrong: 'Another address, please.' },
+        { kind: 'phone', name: 'phone', label: 'Your number', checked: true, country: 'AT', wrong: 'Is that a number?' },
+      ],
+      submit: 'Send',
+      thanks: 'Thank you.',
+    },
+  ];
+  const id = await newCampaign(page, { rule: nowhere, flow: { start: 'ask', messages: [{ id: 'ask', format: 'popup', closes, blocks }] } });
+  await publish(page, id, 'live');
+  try {
+    const { context, page: site } = await newVisitor(browser);
+    await visit(site, '/contact');
+    await site.evaluate(open, id);
+    const box = popup(site);
+    await box.getByLabel('Your email').fill('quick@mailinator.com');
+    await box.getByLabel('Your number').fill('0512 555010');
+    await box.getByRole('button', { name: 'Send' }).click();
+    await expect(box.getByText('Another address, please.')).toBeVisible();
+    await expect(box.getByLabel('Your email')).toBeFocused();
+    await box.getByLabel('Your email').fill(`good-${id}@post.example`);
+    await box.getByLabel('Your number').fill('12');
+    await box.getByRole('button', { name: 'Send' }).click();
+    await expect(box.getByText('Is that a number?')).toBeVisible();
+    // Whoever cannot be asked says nothing against it: no lead is lost by it.
+    await site.route('**/check', (route) => route.abort());
+    await box.getByRole('button', { name: 'Send' }).click();
+    await expect(box.getByText('Thank you.')).toBeVisible();
+    await expect.poll(() => ask(`select email from lead where campaign_id = $1`, [id])).toEqual([{ email: `good-${id}@post.example` }]);
+    await context.close();
+  } finally {
+    await publish(page, id, 'draft');
+  }
+});

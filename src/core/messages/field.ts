@@ -18,7 +18,17 @@ export const fieldSchema = () =>
         .optional(),
       min: z.number().optional(),
       max: z.number().optional(),
+      /** Of an email or a phone number: whether it can be written to, or rung, is asked of the collector before the form is sent. */
+      checked: z.literal(true).optional(),
+      /** Where a phone number without a country's code is from. */
+      country: z
+        .string()
+        .regex(/^[A-Z]{2}$/)
+        .optional(),
+      /** What is said of one that is not good. */
+      wrong: wordsUpTo(200).optional(),
     })
+    .refine(({ kind, checked }) => !checked || kind === 'email' || kind === 'phone', { error: 'field.checked', path: ['checked'] })
     .refine(({ kind, options }) => (kind === 'choice' || kind === 'choices') === (options !== undefined), {
       error: 'field.options',
       path: ['options'],

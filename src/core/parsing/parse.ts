@@ -47,6 +47,7 @@ const EXPECTED: Record<string, string> = {
   'segment.circle': 'segments that do not refer back to themselves',
   'pattern.unreadable': 'a regular expression',
   'field.options': 'options for a choice, and only for a choice',
+  'field.checked': 'checked only for an email or a phone number',
   'fields.sameName': 'fields with names of their own',
   'countdown.end': 'either an instant or a number of minutes',
   'messages.sameId': 'messages with ids of their own',

@@ -5,6 +5,7 @@ import type { Split } from '../campaigns/assign';
 import type { Flow } from '../flows/flow';
 import { startOf } from '../flows/flow';
 import { mapBlocks } from '../flows/forSome';
+import type { Block } from '../messages/block';
 import { allBlocks, blockKindOf } from '../messages/block';
 import { keyOf, namesIn } from '../messages/merge';
 import type { PictureSizes } from '../messages/pictures';
@@ -142,8 +143,11 @@ export function compileRelease(
 const hasExtras = ({ messages }: Flow): boolean =>
   messages.some(
     (message) =>
-      'blocks' in message && allBlocks(message.blocks).some((block) => block.for !== undefined || blockKindOf(block).drawnBy === 'extras'),
+      'blocks' in message &&
+      allBlocks(message.blocks).some((block) => block.for !== undefined || isChecked(block) || blockKindOf(block).drawnBy === 'extras'),
   );
+
+const isChecked = (block: Block): boolean => block.kind === 'form' && block.fields.some(({ checked }) => checked);
 
 const allOf = (parts: Expr<PageLeaf>[]): Expr<PageLeaf> | undefined => (parts.length > 1 ? { all: parts } : parts[0]);
 

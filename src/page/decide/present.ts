@@ -92,7 +92,11 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
       import(host.base + __SHOW_PART__),
       campaign.extras ? import(host.base + __EXTRAS_PART__) : {},
       campaign.flow.messages.some(standsInPage) ? import(host.base + __PLACE_PART__) : {},
-    ])) as [{ showFlow: ShowFlow }, Partial<Pick<typeof Extras, 'drawExtra' | 'extraStyle' | 'partFor'>>, Pick<Given, 'placeInPage'>];
+    ])) as [
+      { showFlow: ShowFlow },
+      Partial<Pick<typeof Extras, 'drawExtra' | 'extraStyle' | 'partFor' | 'atForm'>>,
+      Pick<Given, 'placeInPage'>,
+    ];
     // The page view that it was for is over by now.
     if (host.view() !== view) return;
     const shown = { close: (): void => undefined, place: campaign.place };
@@ -100,6 +104,7 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
     shown.close = showFlow(extras.partFor?.(campaign.flow, holds) ?? campaign.flow, start, {
       ...(extras as Pick<Given, 'drawExtra'>),
       ...place,
+      base: host.base,
       values: host.values(),
       loadChat: () => import(host.base + __CHAT_PART__) as ReturnType<Given['loadChat']>,
       firstSeen: (key) => {

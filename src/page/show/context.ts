@@ -27,6 +27,10 @@ export interface Deps {
   /** Loaded before a flow begins that has such a block. */
   readonly drawExtra: DrawExtra;
   readonly extraStyle?: string | undefined;
+  /** Has the answers of a form checked elsewhere before it is sent. */
+  readonly atForm?: ((form: HTMLFormElement, block: BlockOf<'form'>, context: Context) => void) | undefined;
+  /** The collector's address with a slash at the end; none in a preview. */
+  readonly base?: string | undefined;
   /** Loaded before a flow begins that stands between the page's own elements. */
   readonly placeInPage?: PlaceInPage | undefined;
   readonly loadChat: () => Promise<{ readonly drawChat: DrawFormat }>;

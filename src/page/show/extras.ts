@@ -1,7 +1,8 @@
 // Blocks that few messages have: loaded only where a flow has one.
 import type { BlockOf, ExtraKind } from '@/core/messages/block';
 import type { Run } from '@/core/messages/blocks/rich';
-import type { Context, DrawExtra } from './context';
+import type { Field } from '@/core/messages/field';
+import type { Context, Deps, DrawExtra } from './context';
 import { absolute, group, make, thank } from './element';
 
 export { partFor } from '@/core/flows/forSome';
@@ -109,3 +110,45 @@ function drawRun({ text, bold, italic, link }: Run, context: Context): Node {
   }
   return node;
 }
+
+/** Whoever cannot be asked says nothing against an answer: no form is lost by it. */
+async function isGood(base: string, { kind, country }: Field, value: string): Promise<boolean> {
+  try {
+    const body = JSON.stringify({ kind, value, ...(country ? { country } : {}) });
+    const answer = await fetch(`${base}check`, { method: 'POST', body, credentials: 'omit' });
+    return ((await answer.json()) as { ok?: unknown }).ok !== false;
+  } catch {
+    return true;
+  }
+}
+
+/** Before a form is sent, asks whether its emails can be written to and its numbers be rung, where it wants to know. */
+export const atForm: Deps['atForm'] = (form, { fields }, { deps: { base }, on, text }) => {
+  const asked = fields.filter(({ checked }) => checked);
+  if (!base || !asked.length) return;
+  let isChecked = false;
+  let isAsking = false;
+  on(form, 'submit', (event) => {
+    // What the browser finds is said first, and by itself.
+    if (isChecked || !form.checkValidity()) return void (isChecked = false);
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    if (isAsking) return;
+    isAsking = true;
+    void (async () => {
+      const inputs = asked.map(({ name }) => form.elements.namedItem(name) as HTMLInputElement);
+      const good = await Promise.all(asked.map((field, at) => !inputs[at]?.value || isGood(base, field, inputs[at].value)));
+      isAsking = false;
+      const wrong = good.indexOf(false);
+      const input = inputs[wrong];
+      if (!input) {
+        isChecked = true;
+        return form.requestSubmit();
+      }
+      const error = input.parentElement?.querySelector('.error');
+      if (error) error.textContent = text(asked[wrong]?.wrong ?? '?');
+      input.setAttribute('aria-invalid', 'true');
+      input.focus();
+    })();
+  });
+};

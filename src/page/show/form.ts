@@ -29,6 +29,7 @@ export function drawForm(block: BlockOf<'form'>, context: Context, id: string): 
     trap,
     make('button', context.text(block.submit), { type: 'submit', class: 'button' }),
   );
+  context.deps.atForm?.(form, block, context);
   context.on(form, 'submit', (event) => {
     event.preventDefault();
     const wrong = asked.filter((one) => !check(one));

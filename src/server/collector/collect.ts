@@ -164,7 +164,7 @@ function objectionTo({ globalPrivacyControl, doNotTrack }: IncomingRequest, site
   return site.consent === 'asked' ? 'this site records only those who have agreed' : undefined;
 }
 
-function parseBody(body: unknown): unknown {
+export function parseBody(body: unknown): unknown {
   try {
     if (typeof body !== 'string') return undefined;
     return storable(JSON.parse(body), body);

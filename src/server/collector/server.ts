@@ -2,6 +2,7 @@ import rateLimit from '@fastify/rate-limit';
 import Fastify from 'fastify';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type pg from 'pg';
+import { issueWords, parseWith } from '@/core/parsing/parse';
 import { Directory, SiteMoving } from '../db/directory';
 import { nodePool } from '../db/pool';
 import type { Outage } from '../db/queryable';
@@ -13,7 +14,8 @@ import { findReleaseByHash } from '../db/releases';
 import type { Locate } from '../location/locate';
 import type { AskWeather } from '../connections/services';
 import type { KnownSite, IncomingRequest } from './collect';
-import { collect, loadKnown, Turned } from './collect';
+import { answerCheckSchema, isGoodAnswer } from './checkAnswer';
+import { collect, loadKnown, parseBody, Turned } from './collect';
 import { isBearer } from '../http/bearer';
 import type { Metrics } from './metrics';
 import { createMetrics } from './metrics';
@@ -162,6 +164,12 @@ export async function createCollector({
     const bytes = found && (await findPicture(directory.of(found.site.id), found.site.id, hash));
     if (!bytes) return answerError(reply, 404, 'picture.unknown', 'No picture has that address');
     return reply.header('cache-control', 'public, max-age=31536000, immutable').type('image/webp').send(bytes);
+  });
+  // Asked by forms that want it, before they are sent: nothing is kept of it.
+  server.post('/check', { bodyLimit: 4096 }, async (request, reply) => {
+    const parsed = parseWith(answerCheckSchema, parseBody(request.body));
+    if (!parsed.ok) return answerError(reply, 400, 'check.malformed', parsed.issues.map(issueWords).join('; '));
+    return reply.header('cache-control', 'no-store').send({ ok: isGoodAnswer(parsed.value) });
   });
   server.post('/c', async (request, reply) => {
     const answer = await collect(sentBy(request), { directory, known, locate, askWeather, writer, metrics, clock, pace });

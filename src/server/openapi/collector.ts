@@ -1,5 +1,6 @@
 import { KINDS, PARTS } from '@/core/wire/pack';
 import * as wire from '@/core/wire/items';
+import { answerCheckSchema } from '../collector/checkAnswer';
 import type { Json } from './shapes';
 import { pathParameters, pathsOf, ref, schemaOf } from './shapes';
 
@@ -93,6 +94,18 @@ export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' |
         [413, 'Larger than 256 KB'],
         [429, 'Too many requests from one address'],
         [503, 'Nothing was taken; `retry-after` says when to send it again'],
+      ],
+    },
+  },
+  '/check': {
+    post: {
+      summary: 'Whether an email can be written to, or a phone number be rung; nothing is kept of it',
+      body: schemaOf(answerCheckSchema),
+      answers: '{"ok": true} or {"ok": false}',
+      type: 'application/json',
+      refused: [
+        [400, 'Neither an email nor a phone number'],
+        [429, 'Too many requests from one address'],
       ],
     },
   },

@@ -3,6 +3,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
+import { useEffect, useRef } from 'react';
 import type { Action } from '@/core/messages/action';
 import { actionKinds, ACTION_KINDS, MOST_ACTIONS } from '@/core/messages/action';
 import type { Format } from '@/core/messages/message';
@@ -47,10 +48,17 @@ function ActionList({ does, messages, onChange, onOpenNew }: ActionsProps) {
     const made = ACTION_KINDS[kind].make();
     return made.kind === 'message' ? { ...made, id: messages[0] ?? made.id } : made;
   };
+  const list = useRef<HTMLOListElement>(null);
+  const known = useRef(does.length);
+  useEffect(() => {
+    // Whoever adds one goes on with it.
+    if (does.length > known.current) list.current?.querySelector<HTMLElement>('li:last-child select')?.focus();
+    known.current = does.length;
+  }, [does.length]);
   return (
     <div className="grid gap-2">
       {does.length === 0 && <p className="text-soft">Nothing yet.</p>}
-      <ol className="grid gap-2">
+      <ol ref={list} className="grid gap-2">
         {does.map((action, index) => (
           <li key={index} className="flex items-start gap-2">
             <span className="w-10 shrink-0 pt-1.5 text-soft">{index === 0 ? 'First' : 'then'}</span>

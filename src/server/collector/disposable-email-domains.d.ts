@@ -1,0 +1,4 @@
+declare module 'disposable-email-domains' {
+  const domains: readonly string[];
+  export default domains;
+}
