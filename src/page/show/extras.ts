@@ -137,7 +137,7 @@ export const atForm: Deps['atForm'] = (form, { fields }, { deps: { base }, on, t
     isAsking = true;
     void (async () => {
       const inputs = asked.map(({ name }) => form.elements.namedItem(name) as HTMLInputElement);
-      const good = await Promise.all(asked.map((field, at) => !inputs[at]?.value || isGood(base, field, inputs[at].value)));
+      const good = await Promise.all(asked.map(async (field, at) => !inputs[at]?.value || (await isGood(base, field, inputs[at].value))));
       isAsking = false;
       const wrong = good.indexOf(false);
       const input = inputs[wrong];

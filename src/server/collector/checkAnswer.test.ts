@@ -1,4 +1,5 @@
-import { answerCheckSchema, isGoodAnswer } from './checkAnswer';
+import { answerCheckSchema } from '@/core/wire/answerCheck';
+import { isGoodAnswer } from './checkAnswer';
 
 test.each([
   ['email', 'runa@post.example', undefined, true],

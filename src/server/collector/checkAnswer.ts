@@ -1,24 +1,9 @@
 import domains from 'disposable-email-domains';
-import wildcards from 'disposable-email-domains/wildcard.json' with { type: 'json' };
+import wildcards from 'disposable-email-domains/wildcard.js';
 import type { CountryCode } from 'libphonenumber-js';
 import { isSupportedCountry, isValidPhoneNumber } from 'libphonenumber-js';
 import validator from 'validator';
-import { z } from 'zod';
-
-/** What a page asks of an answer before it is sent. */
-export const answerCheckSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('email'), value: z.string().max(400) }),
-  /** `country`: where a number without a country's code is from; ISO 3166-1, two letters. */
-  z.strictObject({
-    kind: z.literal('phone'),
-    value: z.string().max(400),
-    country: z
-      .string()
-      .regex(/^[A-Z]{2}$/)
-      .optional(),
-  }),
-]);
-export type AnswerCheck = z.infer<typeof answerCheckSchema>;
+import type { AnswerCheck } from '@/core/wire/answerCheck';
 
 let throwaway: ReadonlySet<string> | undefined;
 
@@ -26,7 +11,7 @@ let throwaway: ReadonlySet<string> | undefined;
 export function isGoodAnswer(check: AnswerCheck): boolean {
   if (check.kind === 'phone') {
     const { country } = check;
-    return isValidPhoneNumber(check.value, country !== undefined && isSupportedCountry(country) ? (country as CountryCode) : undefined);
+    return isValidPhoneNumber(check.value, country !== undefined && isSupportedCountry(country) ? country : undefined);
   }
   const value = check.value.trim();
   return validator.isEmail(value) && !isThrowaway(value.slice(value.lastIndexOf('@') + 1).toLowerCase());

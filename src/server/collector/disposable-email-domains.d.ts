@@ -2,3 +2,7 @@ declare module 'disposable-email-domains' {
   const domains: readonly string[];
   export default domains;
 }
+declare module 'disposable-email-domains/wildcard.js' {
+  const domains: readonly string[];
+  export default domains;
+}

@@ -1,6 +1,6 @@
 import { KINDS, PARTS } from '@/core/wire/pack';
 import * as wire from '@/core/wire/items';
-import { answerCheckSchema } from '../collector/checkAnswer';
+import { answerCheckSchema } from '@/core/wire/answerCheck';
 import type { Json } from './shapes';
 import { pathParameters, pathsOf, ref, schemaOf } from './shapes';
 
