@@ -85,9 +85,14 @@ test('looks and values of the brand are in every message, and a value is changed
     await page.getByLabel('Of buttons and marks').fill('#d8b040');
     await page.keyboard.press('Escape');
     await page.getByRole('button', { name: 'Take #b5901d' }).click();
+    await expect(page.getByLabel('Name of value 1')).toHaveValue('phone');
+    await page.getByLabel('Text of value 1').fill('+43 512 555 099');
     await page.getByRole('button', { name: 'Add a value' }).click();
-    await page.getByLabel('Name of value 1').fill('phone');
-    await page.getByLabel('Text of value 1').fill('+43 512 555 010');
+    await page.getByLabel('Name of value 3').fill('Phone');
+    await page.getByLabel('Text of value 3').fill('112');
+    await page.getByRole('button', { name: 'Save the brand' }).click();
+    await expect(page.getByRole('alert').filter({ hasText: 'values with names of their own' })).toBeVisible();
+    await page.getByRole('button', { name: 'Take out value 3' }).click();
     await page.getByRole('button', { name: 'Save the brand' }).click();
     await expect(page.getByText('Saved; visitors see it with the next release')).toBeVisible();
 
@@ -100,7 +105,7 @@ test('looks and values of the brand are in every message, and a value is changed
       rule: nowhere,
       flow: { start: 'ask', messages: [{ id: 'ask', format: 'popup', closes, blocks }] },
     });
-    await expect(drawn(page, 'ask').locator('h2')).toHaveText('Ring +43 512 555 010');
+    await expect(drawn(page, 'ask').locator('h2')).toHaveText('Ring +43 512 555 099');
     await expect(page.getByRole('region', { name: 'What could go wrong' })).toContainText(
       'names {site code}, which Setup, Brand does not have',
     );
@@ -115,18 +120,27 @@ test('looks and values of the brand are in every message, and a value is changed
     const set = (was: object, text: string) =>
       page.request.put(`${STUDIO}/api/site/brand`, {
         headers: { origin: STUDIO },
-        data: { was, brand: { ...now, values: [{ name: 'phone', text }] } },
+        data: {
+          was,
+          brand: {
+            ...now,
+            values: [
+              { name: 'phone', text },
+              { name: 'quiet code', text: 'QUIET-33' },
+            ],
+          },
+        },
       });
     expect((await set(now, 'javascript:alert(1)')).status()).toBe(200);
     const unfit = await page.request.post(`${STUDIO}/api/releases`, { headers: { origin: STUDIO }, data: { name: 'x', note: '' } });
     expect([unfit.status(), await unfit.text()]).toEqual([409, expect.stringContaining('with the site’s values put in')]);
-    expect((await set(await brandNow(), '+43 512 555 010')).status()).toBe(200);
+    expect((await set(await brandNow(), '+43 512 555 099')).status()).toBe(200);
     await publish(page, id, 'live');
     const { context, page: site } = await newVisitor(browser);
     await visit(site, '/contact');
     await site.evaluate(open, id);
-    await expect(popup(site).getByRole('heading')).toHaveText('Ring +43 512 555 010');
-    await expect(popup(site).getByRole('link', { name: 'Ring us' })).toHaveAttribute('href', 'tel:+43512555010');
+    await expect(popup(site).getByRole('heading')).toHaveText('Ring +43 512 555 099');
+    await expect(popup(site).getByRole('link', { name: 'Ring us' })).toHaveAttribute('href', 'tel:+43512555099');
     expect(
       await popup(site)
         .getByRole('link', { name: 'Ring us' })
@@ -137,7 +151,20 @@ test('looks and values of the brand are in every message, and a value is changed
     // Changed once, and two people at the brand do not overwrite each other.
     const was = await brandNow();
     const put = (data: object) => page.request.put(`${STUDIO}/api/site/brand`, { headers: { origin: STUDIO }, data });
-    expect((await put({ was, brand: { ...was, values: [{ name: 'Phone', text: '112' }] } })).status()).toBe(200);
+    expect(
+      (
+        await put({
+          was,
+          brand: {
+            ...was,
+            values: [
+              { name: 'Phone', text: '112' },
+              { name: 'quiet code', text: 'QUIET-33' },
+            ],
+          },
+        })
+      ).status(),
+    ).toBe(200);
     expect((await put({ was, brand: { colour: '#000000' } })).status()).toBe(409);
     await publish(page, id, 'live');
     await visit(site, '/contact');

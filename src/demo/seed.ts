@@ -1,3 +1,4 @@
+import { BRAND } from './world/brand';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { dirname } from 'node:path';
@@ -8,7 +9,7 @@ import { createMember, joinSite } from '@/server/db/members';
 import { withTransaction } from '@/server/db/pool';
 import { ReadSide } from '@/server/db/readSide';
 import { insertSegment } from '@/server/db/segments';
-import { createSite, findSiteByKey, setAddresses } from '@/server/db/sites';
+import { createSite, findSiteByKey, setAddresses, setBrand } from '@/server/db/sites';
 import { insertPageSet, insertPlace } from '@/server/db/vocabulary';
 import { publish } from '@/server/releases/publish';
 import { sealVisits } from '@/server/sealed/seal';
@@ -49,6 +50,7 @@ export async function seedDemo(
     await pool.query(`select add_partitions((at_ms($1))::date)`, [now - daysAgo * DAY_MS]);
   const { siteId, memberId } = await withTransaction(pool, async (tx) => {
     const site = await createSite(tx, { key: LOADING, name: 'Tarnhollow Huts', addresses, keptParameters: ['utm_*', 'day'] });
+    await setBrand(tx, site.id, { was: {}, brand: BRAND });
     const member = await createMember(tx, { email: DEMO.email, name: DEMO.name, passwordHash });
     await joinSite(tx, { siteId: site.id, memberId: member, role: 'owner' });
     const colleague = await createMember(tx, { ...COLLEAGUE, passwordHash });

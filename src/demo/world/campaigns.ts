@@ -230,7 +230,7 @@ export const CAMPAIGNS: readonly DemoCampaign[] = [
             closes: { button: false },
             blocks: [
               { kind: 'heading', text: 'A third less, Sunday to Thursday' },
-              { kind: 'coupon', code: 'QUIET-33', label: 'Copy the code' },
+              { kind: 'coupon', code: '{site quiet code}', label: 'Copy the code' },
               { kind: 'buttons', buttons: [{ label: 'Book a bunk', does: [{ kind: 'page', url: '/book' }] }] },
             ],
           },

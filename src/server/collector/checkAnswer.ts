@@ -1,6 +1,5 @@
-import domains from 'disposable-email-domains';
+import domains from 'disposable-email-domains/index.js';
 import wildcards from 'disposable-email-domains/wildcard.js';
-import type { CountryCode } from 'libphonenumber-js';
 import { isSupportedCountry, isValidPhoneNumber } from 'libphonenumber-js';
 import validator from 'validator';
 import type { AnswerCheck } from '@/core/wire/answerCheck';

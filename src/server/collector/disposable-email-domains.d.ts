@@ -1,4 +1,4 @@
-declare module 'disposable-email-domains' {
+declare module 'disposable-email-domains/index.js' {
   const domains: readonly string[];
   export default domains;
 }
