@@ -6,7 +6,7 @@ import { ask, newVisitor, popup, signIn, visit } from './stack';
 /** Everything that was done: what was gone to and what was pressed or typed there. Going on by Tab is the way, not a deed. */
 let deeds = 0;
 
-const isFocused = (what: Locator): Promise<boolean> => what.evaluate((element) => element === document.activeElement);
+const isFocused = (what: Locator): Promise<boolean> => what.evaluate((element) => element.matches(':focus'));
 
 /** To a control by Tab alone, forwards from where one is and on from the top of the page. */
 async function goTo(page: Page, what: Locator): Promise<void> {

@@ -21,8 +21,17 @@ test('a text is made bold, a list and a link by keys and tools, undone, and show
   await expect(shown.locator('strong')).toHaveText('warm');
   // The one who writes goes on where they were.
   await expect(text).toBeFocused();
-  await page.keyboard.press('Control+End');
-  await page.keyboard.press('Enter');
+  // The caret may come to where it was put a moment after the focus: what was written elsewhere is undone, and written again.
+  await expect(async () => {
+    await page.keyboard.press('Control+End');
+    await page.keyboard.press('Enter');
+    try {
+      await expect(shown.locator('p')).toHaveText(['Bring warm things', ''], { timeout: 2000 });
+    } catch (cause) {
+      await page.keyboard.press('Control+z');
+      throw cause;
+    }
+  }).toPass();
   await page.keyboard.type('for {first name, or everybody}');
   await expect(shown.locator('p')).toHaveText(['Bring warm things', 'for everybody']);
   await page.getByRole('button', { name: 'List with dots' }).click();

@@ -8,8 +8,8 @@ import { DAY_MS } from '@/core/time/day';
 import { storable } from './storable';
 import type { AskWeather } from '../connections/services';
 import type { Directory } from '../db/directory';
-import type { CurrentRelease } from '../db/releases';
-import { findCurrentRelease } from '../db/releases';
+import type { ServedRelease } from '../db/releases';
+import { findServedRelease } from '../db/releases';
 import type { Site } from '../db/sites';
 import { findSite, findSigning, findSiteByKey, noteRefusal } from '../db/sites';
 import type { Locate } from '../location/locate';
@@ -51,7 +51,7 @@ export interface CollectTools {
 
 export interface KnownSite {
   readonly site: Site;
-  readonly current: CurrentRelease | undefined;
+  readonly current: ServedRelease | undefined;
   readonly signing: Signing;
 }
 
@@ -72,7 +72,7 @@ export async function loadKnown(directory: Directory, key: string): Promise<Know
   // What stands at home of a site that is elsewhere is as old as its move.
   const site = pool && (await findSite(pool, named.id));
   if (!site) return undefined;
-  const [current, signing] = await Promise.all([findCurrentRelease(pool, site.id), findSigning(pool, site.id)]);
+  const [current, signing] = await Promise.all([findServedRelease(pool, site.id), findSigning(pool, site.id)]);
   return { site, current, signing };
 }
 

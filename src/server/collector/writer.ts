@@ -3,7 +3,7 @@ import type { Item, ItemAnswer } from '@/core/wire/items';
 import type { Directory, Server } from '../db/directory';
 import { withTransaction } from '../db/pool';
 import { isTransient, isUnavailable, isUnstorable, violates } from '../db/queryable';
-import type { CurrentRelease } from '../db/releases';
+import type { ServedRelease } from '../db/releases';
 import { recordGoals } from './goals';
 import type { Metrics } from './metrics';
 import type { Queryable } from '../db/queryable';
@@ -32,7 +32,7 @@ export class Busy extends Error {
 export interface Entry {
   readonly item: Item;
   readonly sender: Sender;
-  readonly current: CurrentRelease | undefined;
+  readonly current: ServedRelease | undefined;
 }
 export interface Written {
   readonly answer: ItemAnswer;
@@ -194,7 +194,7 @@ async function record(tx: Queryable, entries: readonly Entry[], dealing: Dealing
     if (visitorId !== undefined && (item.kind === 'event' || !together.has(entry)))
       touched.set(`${sender.site.id} ${visitorId}`, [sender.site.id, visitorId]);
     if (item.kind === 'open' || item.kind === 'event')
-      await recordGoals(tx, { siteId: sender.site.id, visitorId, item, at: sender.instant(item.at), release: current?.document });
+      await recordGoals(tx, { siteId: sender.site.id, visitorId, item, at: sender.instant(item.at), release: current?.published });
     written.push({ answer: { ok: true }, visitorId });
   }
   if (touched.size) await touchVisitors(tx, [...touched.values()]);

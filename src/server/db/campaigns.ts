@@ -14,10 +14,14 @@ export interface StoredCampaign extends CampaignDocument {
   readonly updatedAt: Date;
   /** Of which it is one form; null for a campaign of its own. */
   readonly purpose: string | null;
+  /** When it begins and ends by itself. */
+  readonly startsAt: Date | null;
+  readonly endsAt: Date | null;
 }
 
 const SELECT = `select id, name, status, position, goal, rule, version, revision, updated_at as "updatedAt", flow, holdout, variants,
-  (select purpose.id from purpose where purpose.site_id = campaign.site_id and purpose.id = campaign.purpose_id) as purpose from campaign`;
+  (select purpose.id from purpose where purpose.site_id = campaign.site_id and purpose.id = campaign.purpose_id) as purpose,
+  starts_at as "startsAt", ends_at as "endsAt" from campaign`;
 
 interface CampaignRow extends Omit<StoredCampaign, 'flow' | 'holdout' | 'variants'> {
   [column: string]: unknown;
@@ -100,6 +104,43 @@ export async function updateCampaign(
   return row.revision;
 }
 
+/** By hand: a campaign that is switched on goes on, whatever instants it had that would say otherwise. */
 export async function setCampaignStatus(db: Queryable, siteId: number, id: string, status: CampaignStatus): Promise<void> {
-  await one(db, `update campaign set status = $3, updated_at = now() where site_id = $1 and id = $2 returning id`, [siteId, id, status]);
+  await one(
+    db,
+    `update campaign set status = $3, updated_at = now(),
+            starts_at = case when $3 = 'live' and starts_at > now() then null else starts_at end,
+            ends_at = case when $3 = 'live' and ends_at <= now() then null else ends_at end
+      where site_id = $1 and id = $2 returning id`,
+    [siteId, id, status],
+  );
+}
+
+/**
+ * When a campaign begins and ends by itself. One that begins later is scheduled; without a beginning it stays as it is, or goes back to a draft
+ * if it was scheduled.
+ */
+export async function setSchedule(
+  db: Queryable,
+  siteId: number,
+  id: string,
+  { startsAt, endsAt }: { startsAt: Date | null; endsAt: Date | null },
+): Promise<void> {
+  await one(
+    db,
+    `update campaign set starts_at = $3::timestamptz, ends_at = $4::timestamptz, updated_at = now(),
+            status = case when $3::timestamptz > now() then 'scheduled' when status = 'scheduled' then (case when $3::timestamptz is null then 'draft' else 'live' end)
+                          when status = 'ended' and ($4::timestamptz is null or $4::timestamptz > now()) then 'draft' else status end
+      where site_id = $1 and id = $2 returning id`,
+    [siteId, id, startsAt, endsAt],
+  );
+}
+
+/** Lets everything begin and end whose instant has come, on one server. How many campaigns it was. */
+export async function carryOutSchedules(db: Queryable): Promise<number> {
+  const { rowCount } = await db.query(
+    `update campaign set status = case when ends_at <= now() then 'ended' else 'live' end, updated_at = now()
+      where (status = 'scheduled' and starts_at <= now()) or (status in ('scheduled', 'live', 'paused') and ends_at <= now())`,
+  );
+  return rowCount ?? 0;
 }

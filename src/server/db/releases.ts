@@ -1,4 +1,6 @@
 import { createHash } from 'node:crypto';
+import type { CampaignStatus } from '@/core/campaigns/campaign';
+import type { ReleaseSource } from '@/core/release/words';
 import type { Release, ReleasedFacts } from '@/core/release/release';
 import type { Places } from '@/core/geo/place';
 import type { PageSets } from '@/core/pages/pattern';
@@ -13,6 +15,8 @@ export interface CurrentRelease {
   readonly sets: PageSets;
   readonly places: Places;
   readonly document: Release;
+  /** What it was made of; null for a release of before that was kept. */
+  readonly source: ReleaseSource | null;
   /** Of the document as text, in letters. */
   readonly length: number;
 }
@@ -20,9 +24,47 @@ export interface CurrentRelease {
 export async function findCurrentRelease(db: Queryable, siteId: number): Promise<CurrentRelease | undefined> {
   return maybeOne<CurrentRelease & Record<string, unknown>>(
     db,
-    `select number, hash, document, length(document::text) as length, facts -> 'conditions' as facts, facts -> 'sets' as sets, coalesce(facts -> 'places', '{}') as places
+    `select number, hash, document, source, length(document::text) as length, facts -> 'conditions' as facts, facts -> 'sets' as sets, coalesce(facts -> 'places', '{}') as places
        from release where site_id = $1 order by number desc limit 1`,
     [siteId],
+  );
+}
+
+/** A release as pages get it: without campaigns that are paused, not yet begun, or over. */
+export interface ServedRelease extends CurrentRelease {
+  /** As it was published. */
+  readonly published: Release;
+}
+
+/** Those that are held back from pages; one that was switched off goes with the next release. */
+const HELD_BACK: readonly CampaignStatus[] = ['paused', 'scheduled', 'ended'];
+
+/** What pages get now; undefined where nothing is published. */
+export async function findServedRelease(db: Queryable, siteId: number): Promise<ServedRelease | undefined> {
+  const current = await findCurrentRelease(db, siteId);
+  if (!current) return undefined;
+  const held = await many<{ id: string }>(db, `select id from campaign where site_id = $1 and status = any($2::text[])`, [
+    siteId,
+    HELD_BACK,
+  ]);
+  const ids = new Set(held.map(({ id }) => id));
+  const { document } = current;
+  if (!document.campaigns.some(({ id }) => ids.has(id))) return { ...current, published: document };
+  const served = { ...document, campaigns: document.campaigns.filter(({ id }) => !ids.has(id)) };
+  return { ...current, document: served, published: document, hash: hashOf(served), length: JSON.stringify(served).length };
+}
+
+export async function findRelease(
+  db: Queryable,
+  siteId: number,
+  number: number,
+): Promise<(CurrentRelease & { readonly name: string }) | undefined> {
+  return maybeOne<CurrentRelease & { name: string } & Record<string, unknown>>(
+    db,
+    `select number, name, hash, document, source, length(document::text) as length, facts -> 'conditions' as facts, facts -> 'sets' as sets,
+            coalesce(facts -> 'places', '{}') as places
+       from release where site_id = $1 and number = $2`,
+    [siteId, number],
   );
 }
 
@@ -49,6 +91,8 @@ export async function insertRelease(
     facts,
     sets,
     places,
+    source,
+    backTo,
   }: {
     siteId: number;
     memberId: number | null;
@@ -58,11 +102,26 @@ export async function insertRelease(
     facts: ReleasedFacts;
     sets: PageSets;
     places: Places;
+    source: ReleaseSource | null;
+    /** The release that it is the same as. */
+    backTo?: number;
   },
 ): Promise<void> {
   await db.query(
-    `insert into release (site_id, number, name, note, document, facts, hash, member_id) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
-    [siteId, document.number, name, note, document, { conditions: facts, sets, places }, hashOf(document), memberId],
+    `insert into release (site_id, number, name, note, document, facts, hash, member_id, source, back_to)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+    [
+      siteId,
+      document.number,
+      name,
+      note,
+      document,
+      { conditions: facts, sets, places },
+      hashOf(document),
+      memberId,
+      source,
+      backTo ?? null,
+    ],
   );
 }
 
@@ -80,12 +139,15 @@ export interface ReleaseLine {
   readonly publishedAt: Date;
   readonly by: string | null;
   readonly campaigns: number;
+  readonly backTo: number | null;
+  readonly source: ReleaseSource | null;
 }
 
 export async function listReleases(db: Queryable, siteId: number): Promise<ReleaseLine[]> {
   return many<ReleaseLine & Record<string, unknown>>(
     db,
-    `select number, release.name, note, published_at as "publishedAt", member.name as by, jsonb_array_length(document -> 'campaigns') as campaigns
+    `select number, release.name, note, published_at as "publishedAt", member.name as by, jsonb_array_length(document -> 'campaigns') as campaigns,
+            back_to as "backTo", source
        from release left join member on member.id = release.member_id
       where site_id = $1 order by number desc limit 100`,
     [siteId],

@@ -64,6 +64,17 @@ export const purposeOfSchema = z.strictObject({ purpose: idField.nullable() });
 export const newStartingPointSchema = z.strictObject({ campaign: idField, use: z.string().trim().min(1).max(300) });
 export const replacedPictureSchema = z.strictObject({ by: z.string().regex(/^[\w-]{22}$/) });
 
+export const goBackSchema = z.strictObject({ note: z.string().trim().max(2000) });
+
+/** An instant with its zone, or none. */
+const instant = z.iso.datetime({ offset: true }).nullable();
+export const scheduleSchema = z
+  .strictObject({ startsAt: instant, endsAt: instant })
+  .refine(({ startsAt, endsAt }) => startsAt === null || endsAt === null || Date.parse(startsAt) < Date.parse(endsAt), {
+    error: 'an end after the start',
+    path: ['endsAt'],
+  });
+
 export const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
 
 export const orderSchema = z.strictObject({ campaigns: z.array(z.string().min(1).max(100)).min(1).max(1000) });

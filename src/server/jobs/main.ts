@@ -3,6 +3,7 @@ import { run } from 'graphile-worker';
 import { Directory } from '../db/directory';
 import { createPool, createReadSide, nodePool } from '../db/pool';
 import { START_HEADER, startHeaders } from '../http/ownStart';
+import { carryOutSchedules } from '../db/campaigns';
 import { tasksOn } from './tasks';
 
 const pool = createPool(4, { isDirect: true });
@@ -17,6 +18,20 @@ const runner = await run({
 });
 await runner.addJob('housekeeping', {}, { jobKey: 'housekeeping-at-start' });
 
+// To the second: a job of its own each minute would be too seldom.
+const SCHEDULE_MS = 1000;
+let isCarryingOut = false;
+const schedule = setInterval(() => {
+  if (isCarryingOut) return;
+  isCarryingOut = true;
+  void directory
+    .servers()
+    .then((servers) => Promise.all(servers.map((server) => carryOutSchedules(server.pool))))
+    // A server that is away is asked again in a second.
+    .catch((cause: unknown) => console.error(`schedules: ${String(cause)}`))
+    .finally(() => (isCarryingOut = false));
+}, SCHEDULE_MS);
+
 // Whoever watches over the processes asks here.
 const health = createServer(
   ({ headers }, response) =>
@@ -26,6 +41,7 @@ health.listen(Number(process.env['PORT'] ?? 4702), process.env['HOST'] ?? '127.0
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
+    clearInterval(schedule);
     health.close();
     void runner
       .stop()

@@ -326,6 +326,22 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'How many campaigns were changed; visitors see it with the next release',
     },
   },
+  '/api/releases/{number}/back': {
+    post: {
+      summary: 'Publishes an earlier release once more, as the next one; drafts stay as they are',
+      edits: true,
+      body: schemaOf(requests.goBackSchema),
+      answers: 'The number of the new release',
+    },
+  },
+  '/api/campaigns/{id}/schedule': {
+    put: {
+      summary: 'When the campaign begins and ends by itself; null for neither',
+      edits: true,
+      body: schemaOf(requests.scheduleSchema),
+      answers: 'Nothing more; pages hear of it when it comes',
+    },
+  },
   '/api/search': {
     get: {
       summary: 'Everything of the site whose name contains a text',

@@ -13,7 +13,12 @@ import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import type { StoredCampaign } from '../db/campaigns';
 import { listCampaigns } from '../db/campaigns';
-import { findCurrentRelease, insertRelease, nextReleaseNumber } from '../db/releases';
+import type { Budget } from '@/core/pacing/pacing';
+import type { ReleaseSource, ToldChange } from '@/core/release/words';
+import { changesInWords } from '@/core/release/words';
+import { NotExactlyOneRow } from '../db/queryable';
+import { loadNames } from '../db/recorded';
+import { findCurrentRelease, findRelease, insertRelease, nextReleaseNumber } from '../db/releases';
 import { loadPageSets, loadPlaces, pageSets } from '../db/vocabulary';
 import { picturesIn } from '@/core/messages/pictures';
 import { findPictureSizes } from '../db/pictures';
@@ -41,12 +46,16 @@ export interface Change {
   readonly campaign: string;
   readonly name: string;
   readonly what: 'added' | 'changed' | 'removed' | 'order' | 'budget';
+  /** Each goes on from the name: "is now also on /courses/**". Empty where the last release did not keep what it was made of. */
+  readonly words: readonly string[];
 }
 
 export interface NextRelease {
   readonly number: number;
   readonly document: Release;
   readonly facts: ReleasedFacts;
+  /** What it was made of. */
+  readonly source: ReleaseSource;
   readonly changes: readonly Change[];
   readonly blockers: readonly Blocker[];
   /** What lint finds that keeps a campaign from showing, or nearly. It may be published all the same. */
@@ -64,16 +73,22 @@ export async function prepareRelease(db: Queryable, siteId: number, now = Date.n
   ];
   const sets = Object.fromEntries(list.map(({ id, patterns }) => [id, patterns]));
   const setNames = Object.fromEntries(list.map(({ id, name }) => [id, name]));
-  const live = campaigns.filter(({ status }) => status === 'live');
+  // A campaign that starts later is published with the others, and held back until then.
+  const live = campaigns.filter(({ status }) => status === 'live' || status === 'scheduled');
   const number = (current?.number ?? 0) + 1;
   const brand = site?.brand ?? {};
   const sizes = await findPictureSizes(db, siteId, picturesIn([brand, live.map(({ flow }) => flow)]));
   const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets, brand, setNames, sizes });
+  const source = sourceOf(live, site?.budget ?? {}, brand);
   return {
     number,
     document: release,
     facts,
-    changes: changesBetween(current?.document, release, { campaigns, facts: current?.facts ?? [], newFacts: facts }),
+    source,
+    changes: withWords(
+      changesBetween(current?.document, release, { campaigns, facts: current?.facts ?? [], newFacts: facts }),
+      current?.source === null ? [] : changesInWords(current?.source, source, await loadNames(db, siteId)),
+    ),
     blockers: live.flatMap((campaign) => blockersOf(campaign, segments, brand)),
     warnings: await warningsOf(db, siteId, live, now),
   };
@@ -128,17 +143,39 @@ function misfits(flow: Flow, brand: Brand): string[] {
   return parsed.ok ? [] : parsed.issues.map((issue) => `with the site’s values put in, ${issueWords(issue)}`);
 }
 
+const sourceOf = (campaigns: readonly StoredCampaign[], budget: Budget, brand: Brand): ReleaseSource => ({
+  campaigns: campaigns.map(({ id, name, goal, rule, flow, holdout, variants }) => ({
+    id,
+    name,
+    goal,
+    rule,
+    flow,
+    ...(holdout ? { holdout } : {}),
+    ...(variants ? { variants } : {}),
+  })),
+  budget,
+  brand,
+});
+
+/** What changed for pages, in the words that there are; a change of a segment or a page set alone has none of its own. */
+function withWords(changes: readonly Omit<Change, 'words'>[], told: readonly ToldChange[]): Change[] {
+  return changes.map((change) => ({
+    ...change,
+    words: told.find(({ campaign, name }) => (change.campaign ? campaign === change.campaign : name === change.name))?.words ?? [],
+  }));
+}
+
 /** Facts are numbered anew in each release, so the conditions behind them are compared, not their numbers. */
 function changesBetween(
   before: Release | undefined,
   after: Release,
   { campaigns, facts, newFacts }: { campaigns: readonly StoredCampaign[]; facts: ReleasedFacts; newFacts: ReleasedFacts },
-): Change[] {
+): Omit<Change, 'words'>[] {
   const nameOf = (id: string): string => campaigns.find((campaign) => campaign.id === id)?.name ?? id;
   const print = (campaign: Release['campaigns'][0], behind: ReleasedFacts): string =>
     canonical(campaign, (key, value) => (key === 'index' && typeof value === 'number' ? behind[value] : value));
   const old = new Map((before?.campaigns ?? []).map((campaign) => [campaign.id, print(campaign, facts)]));
-  const changes: Change[] = after.campaigns.flatMap((campaign): Change[] => {
+  const changes: Omit<Change, 'words'>[] = after.campaigns.flatMap((campaign): Omit<Change, 'words'>[] => {
     const known = old.get(campaign.id);
     if (known === undefined) return [{ campaign: campaign.id, name: nameOf(campaign.id), what: 'added' }];
     return known === print(campaign, newFacts) ? [] : [{ campaign: campaign.id, name: nameOf(campaign.id), what: 'changed' }];
@@ -153,7 +190,9 @@ function changesBetween(
     ...(isReordered ? [{ campaign: '', name: 'The order of campaigns', what: 'order' as const }] : []),
     ...(isOtherBudget ? [{ campaign: '', name: 'The site’s budget', what: 'budget' as const }] : []),
     ...changes,
-    ...[...old.keys()].filter((id) => !kept.has(id)).map((id): Change => ({ campaign: id, name: nameOf(id), what: 'removed' })),
+    ...[...old.keys()]
+      .filter((id) => !kept.has(id))
+      .map((id): Omit<Change, 'words'> => ({ campaign: id, name: nameOf(id), what: 'removed' })),
   ];
 }
 
@@ -174,7 +213,7 @@ export async function publish(
 ): Promise<number> {
   return withTransaction(pool, async (tx) => {
     await nextReleaseNumber(tx, siteId);
-    const { number, document, facts, blockers } = await prepareRelease(tx, siteId);
+    const { number, document, facts, source, blockers } = await prepareRelease(tx, siteId);
     if (blockers.length) throw new NotPublishable(blockers);
     await insertRelease(tx, {
       siteId,
@@ -183,8 +222,35 @@ export async function publish(
       note,
       document,
       facts,
+      source,
       sets: await loadPageSets(tx, siteId),
       places: await loadPlaces(tx, siteId),
+    });
+    return number;
+  });
+}
+
+/** Publishes an earlier release once more, as the next one: pages get just what they got then. Drafts stay as they are. @throws NotExactlyOneRow */
+export async function goBack(
+  pool: Database,
+  { siteId, memberId, to, note }: { siteId: number; memberId: number | null; to: number; note: string },
+): Promise<number> {
+  return withTransaction(pool, async (tx) => {
+    const number = await nextReleaseNumber(tx, siteId);
+    const earlier = await findRelease(tx, siteId, to);
+    if (!earlier) throw new NotExactlyOneRow(0);
+    const { document, facts, sets, places, source, name } = earlier;
+    await insertRelease(tx, {
+      siteId,
+      memberId,
+      name: `Back to ${to}: ${name}`.slice(0, 200),
+      note,
+      document: { ...document, number },
+      facts,
+      sets,
+      places,
+      source,
+      backTo: to,
     });
     return number;
   });

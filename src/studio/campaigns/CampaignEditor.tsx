@@ -16,6 +16,8 @@ import { RulePanel } from '../rehearsal/RulePanel';
 import { useFindings } from '../rule/useFindings';
 import { KeepAsPoint } from './KeepAsPoint';
 import { PurposeLine } from './PurposeLine';
+import type { Schedule } from './ScheduleLine';
+import { ScheduleLine } from './ScheduleLine';
 
 /** Loaded when its tab is opened: the rule need not wait for it. */
 const MessagesTab = dynamic(() => import('./MessagesTab').then((part) => part.MessagesTab), {
@@ -30,12 +32,13 @@ export interface CampaignEditorProps {
   readonly revision: number;
   readonly counts: CampaignCounts | undefined;
   readonly releasedIn: number | undefined;
+  readonly schedule: Schedule;
   /** Id of the purpose that it is one form of. */
   readonly purpose: string | undefined;
   readonly purposes: readonly Purpose[];
 }
 
-export function CampaignEditor({ id, initial, status, revision, counts, releasedIn, purpose, purposes }: CampaignEditorProps) {
+export function CampaignEditor({ id, initial, status, revision, counts, releasedIn, schedule, purpose, purposes }: CampaignEditorProps) {
   const router = useRouter();
   const saved = useSaved<CampaignDocument>({
     kind: 'campaign',
@@ -59,6 +62,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
     <div className="grid grid-cols-1 gap-4 p-6">
       <EditorHead saved={saved} more={<KeepAsPoint campaign={id} />}>
         <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
+        <ScheduleLine campaign={id} status={status} isReleased={releasedIn !== undefined} schedule={schedule} />
       </EditorHead>
       <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
       <TabGroup>
@@ -97,14 +101,8 @@ function OnSwitch({
   releasedIn: number | undefined;
   onChange: (next: CampaignStatus) => void;
 }) {
-  const isOn = status === 'live';
-  const words = isOn
-    ? releasedIn
-      ? `live in release ${releasedIn}`
-      : 'goes live with the next release'
-    : releasedIn
-      ? 'ends with the next release'
-      : status;
+  const isOn = status === 'live' || status === 'scheduled';
+  const words = stateOf(status, releasedIn);
   return (
     <span className="flex items-center gap-2">
       <Switch
@@ -118,6 +116,21 @@ function OnSwitch({
       <span className="text-soft">{words}</span>
     </span>
   );
+}
+
+/** A campaign that is paused, scheduled or over is held back from pages at once; one that is switched off goes with the next release. */
+function stateOf(status: CampaignStatus, releasedIn: number | undefined): string {
+  switch (status) {
+    case 'live':
+      return releasedIn ? `live in release ${releasedIn}` : 'goes live with the next release';
+    case 'scheduled':
+      return releasedIn ? `waits for its start in release ${releasedIn}` : 'starts as set, once it is published';
+    case 'draft':
+      return releasedIn ? 'ends with the next release' : 'draft';
+    case 'paused':
+    case 'ended':
+      return status;
+  }
 }
 
 function Counts({ counts }: { counts: CampaignCounts | undefined }) {

@@ -277,7 +277,7 @@ function Row({
           actions={[
             { words: 'Open', does: { href: `/campaigns/${id}` } },
             {
-              words: isOn ? 'Switch off' : 'Switch on',
+              words: isOn ? 'Pause' : 'Switch on',
               does: { run: () => send('POST', `/api/campaigns/${id}`, { status: isOn ? 'paused' : 'live' }) },
             },
             { words: 'Delete', does: { run: () => remove({ kind: 'campaign', id, name }) } },

@@ -42,9 +42,9 @@ export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView;
       <h3 className="mb-2 font-bold">What changes on the site</h3>
       {next.changes.length === 0 && <p className="mb-5 text-soft">Nothing is changed since release {next.number - 1}.</p>}
       <ul className="mb-5 grid gap-1">
-        {next.changes.map(({ campaign, name: campaignName, what }) => (
+        {next.changes.map(({ campaign, name: campaignName, what, words }) => (
           <li key={campaign} className="border-l-2 border-pine pl-3">
-            <b>{campaignName}</b> {VERBS[what]}
+            <b>{campaignName}</b> {words.length ? words.join('; ') : VERBS[what]}
           </li>
         ))}
       </ul>

@@ -22,17 +22,9 @@ export interface SetupProps {
   readonly privacy: PrivacyChoice;
   readonly signing: SigningState;
   readonly collector: string;
-  readonly releases: readonly {
-    readonly number: number;
-    readonly name: string;
-    readonly note: string;
-    readonly at: number;
-    readonly by: string | null;
-    readonly campaigns: number;
-  }[];
 }
 
-export function Setup({ siteKey, addresses, privacy, signing, collector, releases }: SetupProps) {
+export function Setup({ siteKey, addresses, privacy, signing, collector }: SetupProps) {
   const [consent, setConsent] = useState(privacy.consent);
   const asks = consent === 'asked' ? ' data-consent="ask"' : '';
   const snippet = `<script async src="${collector}/page.js" data-site="${siteKey}"${asks}></script>`;
@@ -59,27 +51,6 @@ export function Setup({ siteKey, addresses, privacy, signing, collector, release
         <Addresses initial={addresses} />
         <Privacy initial={privacy} onConsent={setConsent} />
         <Signing initial={signing} />
-        <section className="sheet p-5" aria-labelledby="releases">
-          <h2 id="releases" className="mb-3 text-lg font-bold">
-            Releases
-          </h2>
-          {releases.length === 0 ? (
-            <p className="text-soft">Nothing is published yet. Switch a campaign on, then publish the first release from the top line.</p>
-          ) : (
-            <ol className="grid gap-2">
-              {releases.map(({ number, name, note, at, by, campaigns }) => (
-                <li key={number} className="flex gap-3">
-                  <b className="w-8 shrink-0 text-right">{number}</b>
-                  <span>
-                    <b>{name}</b> · {campaigns === 1 ? '1 campaign' : `${campaigns} campaigns`} · <Ago at={at} />
-                    {by && ` by ${by}`}
-                    {note && <span className="block text-soft">{note}</span>}
-                  </span>
-                </li>
-              ))}
-            </ol>
-          )}
-        </section>
       </div>
     </div>
   );

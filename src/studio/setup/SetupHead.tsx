@@ -5,7 +5,8 @@ import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
 
 const PARTS = [
-  { href: '/setup', label: 'Script and releases' },
+  { href: '/setup', label: 'Script' },
+  { href: '/setup/releases', label: 'Releases' },
   { href: '/setup/brand', label: 'Brand' },
   { href: '/setup/pictures', label: 'Pictures' },
   { href: '/setup/page-sets', label: 'Page sets' },

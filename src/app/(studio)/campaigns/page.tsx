@@ -65,5 +65,6 @@ export default async function CampaignsPage() {
 
 function stateWords(status: string, isOut: boolean): string {
   if (status === 'live') return isOut ? 'live' : 'live with next release';
-  return isOut ? 'ends with next release' : status;
+  if (status === 'scheduled') return isOut ? 'waits for its start' : 'scheduled, once published';
+  return isOut && status === 'draft' ? 'ends with next release' : status;
 }

@@ -23,7 +23,7 @@ export default async function CampaignPage({ params }: { params: Promise<{ id: s
     findCurrentRelease(poolOf(site.id), site.id),
     listPurposes(poolOf(site.id), site.id),
   ]);
-  const { name, goal, rule, flow, holdout, variants, status, revision, purpose } = campaign;
+  const { name, goal, rule, flow, holdout, variants, status, revision, purpose, startsAt, endsAt } = campaign;
   return (
     <RecordedProvider value={recorded}>
       <CampaignEditor
@@ -33,6 +33,7 @@ export default async function CampaignPage({ params }: { params: Promise<{ id: s
         purpose={purpose ?? undefined}
         purposes={purposes}
         initial={{ name, goal, rule, flow, ...(holdout ? { holdout } : {}), ...(variants ? { variants } : {}) }}
+        schedule={{ startsAt: startsAt?.getTime(), endsAt: endsAt?.getTime() }}
         status={status}
         revision={revision}
         counts={counts.find((one) => one.campaign === id)}

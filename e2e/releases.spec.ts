@@ -1,0 +1,99 @@
+import { expect, test } from '@playwright/test';
+import { newCampaign, publish, saved } from './board';
+import { ask, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
+
+const rule = { pages: { on: [{ op: 'is', value: '/contact' }] }, moment: { kind: 'delay', seconds: 0 } };
+
+test('what would be published is said in words; a release is gone back to, and compared', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page, { rule: { ...rule, pages: { on: [{ op: 'is', value: '/no-such-page' }] } } });
+  const [{ name = '' } = {}] = await ask<{ name: string }>(`select name from campaign where id = $1`, [id]);
+  await publish(page, id, 'live');
+  const [{ number: first = 0 } = {}] = await ask<{ number: number }>(`select max(number) as number from release`);
+  try {
+    await page.getByRole('textbox', { name: 'Heading of ask' }).fill('Second');
+    await saved(page);
+    await page.getByRole('button', { name: `Publish release ${first + 1}` }).click();
+    const panel = page.getByRole('dialog');
+    await expect(panel.getByText(`${name} says or looks otherwise in “ask”`)).toBeVisible();
+    await panel.getByLabel('Note').fill('spring words');
+    await panel.getByRole('button', { name: `Publish release ${first + 1}` }).click();
+    await expect(page.getByText(`Release ${first + 1} is live`)).toBeVisible();
+    await openStudio(page, '/setup/releases');
+    const line = page.getByRole('listitem').filter({ has: page.getByText('spring words') });
+    await expect(line).toContainText(`${name} says or looks otherwise in “ask”.`);
+    await page.getByRole('button', { name: `Go back to release ${first}`, exact: true }).click();
+    await page.getByLabel('Why').fill('too early');
+    await page
+      .getByRole('button', { name: `Go back to release ${first}`, exact: true })
+      .last()
+      .click();
+    await expect(page.getByText(`Release ${first + 2} is live: what ${first} was`)).toBeVisible();
+    await page.getByLabel(`Compare release ${first + 2} with`).selectOption(String(first));
+    await expect(page.getByRole('region', { name: 'Compared' })).toContainText('The two are the same.');
+    await page.getByLabel(`Compare release ${first + 2} with`).selectOption(String(first + 1));
+    await expect(page.getByRole('region', { name: 'Compared' })).toContainText('says or looks otherwise in “ask”');
+    const documents = await ask<{ words: string }>(
+      `select document -> 'campaigns' as words from release where number in ($1, $2) order by number`,
+      [first, first + 2],
+    );
+    expect(documents[0]).toEqual(documents[1]);
+  } finally {
+    await publish(page, id, 'draft');
+  }
+});
+
+test('a campaign is paused at once, goes on, and begins at its instant, without a release', async ({ page, browser }) => {
+  await signIn(page);
+  const id = await newCampaign(page, { rule });
+  await publish(page, id, 'live');
+  const number = async () => (await ask<{ number: number }>(`select max(number) as number from release`))[0]?.number;
+  const before = await number();
+  try {
+    const isShown = async (): Promise<boolean> => {
+      const { context, page: site } = await newVisitor(browser);
+      await visit(site, '/contact');
+      const shown = await site
+        .waitForFunction(() => document.querySelector('[data-crindle]') !== null, undefined, { timeout: 3000 })
+        .then(
+          () => true,
+          () => false,
+        );
+      if (shown) await expect(popup(site).getByRole('heading')).toHaveText('First');
+      await context.close();
+      return shown;
+    };
+    expect(await isShown()).toBe(true);
+    await openStudio(page, `/campaigns/${id}`);
+    await page.getByRole('button', { name: 'Pause now' }).click();
+    await expect(page.getByRole('button', { name: 'Let it go on' })).toBeVisible();
+    expect(await isShown()).toBe(false);
+    await page.getByRole('button', { name: 'Let it go on' }).click();
+    await expect(page.getByRole('button', { name: 'Pause now' })).toBeVisible();
+    expect(await isShown()).toBe(true);
+    // It waits for its start, which the worker carries out.
+    await page.getByRole('button', { name: 'Schedule' }).click();
+    await page.getByLabel('Starts').fill('2100-01-01T09:00:00');
+    await page.getByLabel('Ends').fill('2099-01-01T09:00:00');
+    await page.getByRole('button', { name: 'Set', exact: true }).click();
+    await expect(page.getByRole('alert').filter({ hasText: 'an end after the start' })).toBeVisible();
+    await page.getByLabel('Ends').fill('2101-01-01T09:00:00');
+    await page.getByRole('button', { name: 'Set', exact: true }).click();
+    await expect(page.getByText(/waits for its start in release/)).toBeVisible();
+    expect(await isShown()).toBe(false);
+    await ask(`update campaign set starts_at = now() + interval '2 seconds' where id = $1`, [id]);
+    await expect
+      .poll(async () => (await ask<{ status: string }>(`select status from campaign where id = $1`, [id]))[0]?.status)
+      .toBe('live');
+    expect(await isShown()).toBe(true);
+    expect(await number()).toBe(before);
+    // Only who may edit pauses.
+    const stranger = await browser.newContext();
+    expect(
+      (await stranger.request.post(`${STUDIO}/api/campaigns/${id}`, { headers: { origin: STUDIO }, data: { status: 'paused' } })).status(),
+    ).toBe(401);
+    await stranger.close();
+  } finally {
+    await publish(page, id, 'draft');
+  }
+});
