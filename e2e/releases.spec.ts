@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { newCampaign, publish, saved } from './board';
-import { ask, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
+import { ask, newVisitor, openStudio, popup, settled, signIn, STUDIO, visit } from './stack';
 
 const rule = { pages: { on: [{ op: 'is', value: '/contact' }] }, moment: { kind: 'delay', seconds: 0 } };
 
@@ -53,12 +53,8 @@ test('a campaign is paused at once, goes on, and begins at its instant, without 
     const isShown = async (): Promise<boolean> => {
       const { context, page: site } = await newVisitor(browser);
       await visit(site, '/contact');
-      const shown = await site
-        .waitForFunction(() => document.querySelector('[data-crindle]') !== null, undefined, { timeout: 3000 })
-        .then(
-          () => true,
-          () => false,
-        );
+      await settled(site);
+      const shown = await popup(site).isVisible();
       if (shown) await expect(popup(site).getByRole('heading')).toHaveText('First');
       await context.close();
       return shown;
