@@ -61,9 +61,9 @@ const FIT = '.chat,.chat>*{max-width:100%!important;min-width:0!important}';
 export function standStill(drawn: HTMLElement): HTMLElement[] {
   const boxes = [...(drawn.shadowRoot?.children ?? [])].filter((one) => one instanceof HTMLElement);
   for (const box of boxes) for (const [name, value] of STILL) box.style.setProperty(name, value, 'important');
-  const fit = new CSSStyleSheet();
-  fit.replaceSync(FIT);
-  drawn.shadowRoot?.adoptedStyleSheets.push(fit);
+  // Into the sheet that is there: from a second one the renderer would take it that it has brought all of its own.
+  const [sheet] = drawn.shadowRoot?.adoptedStyleSheets ?? [];
+  sheet?.insertRule(FIT, sheet.cssRules.length);
   return boxes;
 }
 
