@@ -78,6 +78,12 @@ test('every starting point that lies over a page is drawn in the studio pixel fo
       expect(await ours.evaluate(html), point.id).toBe(await theirs.evaluate(html));
       // Where the focus is, is no part of a drawing.
       await theirs.evaluate((box) => ((box.getRootNode() as ShadowRoot).activeElement as HTMLElement | null)?.blur());
+      // A frame of the board is a layer of its own, which is put on whole pixels whatever stands in it.
+      await ours.evaluate((box) => {
+        const host = (box.getRootNode() as ShadowRoot).host;
+        for (let one: Element | null = host; one; one = one.parentElement)
+          (one as HTMLElement).style.setProperty('will-change', 'auto', 'important');
+      });
       const { x = 0, y = 0 } = (await ours.boundingBox()) ?? {};
       await moved(ours, { 'box-shadow': 'none', translate: `${Math.round(x) - x}px ${Math.round(y) - y}px` });
       await moved(theirs, { 'box-shadow': 'none', ...AT_CORNER });
