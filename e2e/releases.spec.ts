@@ -83,6 +83,20 @@ test('a campaign is paused at once, goes on, and begins at its instant, without 
       .toBe('live');
     expect(await isShown()).toBe(true);
     expect(await number()).toBe(before);
+    // All of it stands in the log, with who did it.
+    const [{ name = '' } = {}] = await ask<{ name: string }>(`select name from campaign where id = $1`, [id]);
+    await openStudio(page, `/setup/log?${new URLSearchParams({ q: name })}`);
+    const told = page.getByRole('list', { name: 'Changes' }).getByRole('listitem');
+    await expect(told).toContainText([
+      `Campaign ${name} begun, as set by itself`,
+      `Campaign ${name} scheduled by Ines Rauch`,
+      `Campaign ${name} switched on by Ines Rauch`,
+      `Campaign ${name} paused by Ines Rauch`,
+      `Campaign ${name} switched on by Ines Rauch`,
+      `Campaign ${name} made by Ines Rauch`,
+    ]);
+    await told.nth(1).getByText('What it was and is').click();
+    await expect(told.nth(1).getByText('"startsAt"')).toBeVisible();
     // Only who may edit pauses.
     const stranger = await browser.newContext();
     expect(

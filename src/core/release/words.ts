@@ -50,7 +50,8 @@ export function changesInWords(before: ReleaseSource | undefined, after: Release
   ];
 }
 
-function campaignWords(was: CampaignDocument, is: CampaignDocument, names: WordsFor): string[] {
+/** What one campaign has become, each to go on from its name. Nothing changed gives an empty list. */
+export function campaignWords(was: CampaignDocument, is: CampaignDocument, names: WordsFor): string[] {
   return [
     ...(was.name === is.name ? [] : [`was called “${was.name}”`]),
     ...(isSame(was.rule.people, is.rule.people)

@@ -4,6 +4,7 @@ import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign
 import type { Queryable } from './queryable';
 import { upgrade } from '@/core/rules/upgrade';
 import { many, maybeOne, one } from './queryable';
+import { noteChange } from './changeLog';
 import { Outdated, orNameTaken } from './errors';
 
 export interface StoredCampaign extends CampaignDocument {
@@ -43,6 +44,16 @@ function campaignFromRow({ version, rule, flow, holdout, variants, ...row }: Cam
     ...(variants ? { variants } : {}),
   };
 }
+
+/** What of a stored campaign is written by people. */
+export const documentOf = ({ name, goal, rule, flow, holdout, variants }: StoredCampaign): CampaignDocument => ({
+  name,
+  goal,
+  rule,
+  flow,
+  ...(holdout ? { holdout } : {}),
+  ...(variants ? { variants } : {}),
+});
 
 export async function listCampaigns(db: Queryable, siteId: number): Promise<StoredCampaign[]> {
   return (await many<CampaignRow>(db, `${SELECT} where site_id = $1 order by position, id`, [siteId])).map(campaignFromRow);
@@ -138,9 +149,13 @@ export async function setSchedule(
 
 /** Lets everything begin and end whose instant has come, on one server. How many campaigns it was. */
 export async function carryOutSchedules(db: Queryable): Promise<number> {
-  const { rowCount } = await db.query(
+  const due = await many<{ siteId: number; id: string; name: string; status: 'live' | 'ended' }>(
+    db,
     `update campaign set status = case when ends_at <= now() then 'ended' else 'live' end, updated_at = now()
-      where (status = 'scheduled' and starts_at <= now()) or (status in ('scheduled', 'live', 'paused') and ends_at <= now())`,
+      where (status = 'scheduled' and starts_at <= now()) or (status in ('scheduled', 'live', 'paused') and ends_at <= now())
+     returning site_id as "siteId", id, name, status`,
   );
-  return rowCount ?? 0;
+  for (const { siteId, id, name, status } of due)
+    await noteChange(db, siteId, null, { kind: 'campaign', subject: id, name, did: status === 'live' ? 'begun, as set' : 'ended, as set' });
+  return due.length;
 }

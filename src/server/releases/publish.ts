@@ -12,7 +12,7 @@ import type { Database } from '../db/directory';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import type { StoredCampaign } from '../db/campaigns';
-import { listCampaigns } from '../db/campaigns';
+import { documentOf, listCampaigns } from '../db/campaigns';
 import type { Budget } from '@/core/pacing/pacing';
 import type { ReleaseSource, ToldChange } from '@/core/release/words';
 import { changesInWords } from '@/core/release/words';
@@ -144,15 +144,7 @@ function misfits(flow: Flow, brand: Brand): string[] {
 }
 
 const sourceOf = (campaigns: readonly StoredCampaign[], budget: Budget, brand: Brand): ReleaseSource => ({
-  campaigns: campaigns.map(({ id, name, goal, rule, flow, holdout, variants }) => ({
-    id,
-    name,
-    goal,
-    rule,
-    flow,
-    ...(holdout ? { holdout } : {}),
-    ...(variants ? { variants } : {}),
-  })),
+  campaigns: campaigns.map((campaign) => ({ id: campaign.id, ...documentOf(campaign) })),
   budget,
   brand,
 });

@@ -7,6 +7,7 @@ import type { ReactNode } from 'react';
 const PARTS = [
   { href: '/setup', label: 'Script' },
   { href: '/setup/releases', label: 'Releases' },
+  { href: '/setup/log', label: 'Log' },
   { href: '/setup/brand', label: 'Brand' },
   { href: '/setup/pictures', label: 'Pictures' },
   { href: '/setup/page-sets', label: 'Page sets' },

@@ -1,3 +1,4 @@
+import { noteChange } from '@/server/db/changeLog';
 import { z } from 'zod';
 import { upgradeCampaign } from '@/core/flows/upgrade';
 import { campaignSchema } from '@/core/campaigns/campaign';
@@ -8,10 +9,12 @@ import { newId } from '@/server/db/ids';
 import { poolOf } from '@/server/db/sharedPool';
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
     const document = await bodyAs(request, z.preprocess(upgradeCampaign, campaignSchema));
     const id = newId('camp');
     await withTransaction(poolOf(siteId), (tx) => insertCampaign(tx, { siteId, id, document }));
+    await noteChange(poolOf(siteId), siteId, member, { kind: 'campaign', subject: id, name: document.name, did: 'made', after: document });
     return { id };
   });
 }

@@ -1,11 +1,20 @@
+import { noteChange } from '@/server/db/changeLog';
 import { answer, bodyAs } from '@/server/http/api';
 import { poolOf } from '@/server/db/sharedPool';
 import { releaseSchema } from '@/server/http/requests';
 import { publish } from '@/server/releases/publish';
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ siteId, id }) => {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId, id } = member;
     const { name, note } = await bodyAs(request, releaseSchema);
-    return { number: await publish(poolOf(siteId), { siteId, memberId: id, name, note }) };
+    const number = await publish(poolOf(siteId), { siteId, memberId: id, name, note });
+    await noteChange(poolOf(siteId), siteId, member, {
+      kind: 'release',
+      subject: String(number),
+      name: name || `Release ${number}`,
+      did: 'published',
+    });
+    return { number };
   });
 }

@@ -1,3 +1,4 @@
+import { noteChange } from '@/server/db/changeLog';
 import type { z } from 'zod';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs } from '@/server/http/api';
@@ -10,10 +11,19 @@ const newSegmentSchema = segmentSchema.extend({ name: nameSchema });
 export type NewSegment = z.infer<typeof newSegmentSchema>;
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
     const { name, lookback, people } = await bodyAs(request, newSegmentSchema);
     const id = newId('seg');
     await refuseCircle(siteId, id, people);
-    return insertSegment(poolOf(siteId), { siteId, id, name, lookback, people });
+    const made = await insertSegment(poolOf(siteId), { siteId, id, name, lookback, people });
+    await noteChange(poolOf(siteId), siteId, member, {
+      kind: 'segment',
+      subject: id,
+      name,
+      did: 'made',
+      after: { name, lookback, people },
+    });
+    return made;
   });
 }

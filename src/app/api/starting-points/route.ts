@@ -1,5 +1,5 @@
 import { answer, bodyAs, Refused } from '@/server/http/api';
-import { findCampaign } from '@/server/db/campaigns';
+import { documentOf, findCampaign } from '@/server/db/campaigns';
 import { newId } from '@/server/db/ids';
 import { poolOf } from '@/server/db/sharedPool';
 import { insertStartingPoint } from '@/server/db/startingPoints';
@@ -11,8 +11,7 @@ export async function POST(request: Request) {
     const { campaign, use } = await bodyAs(request, newStartingPointSchema);
     const met = await findCampaign(poolOf(siteId), siteId, campaign);
     if (!met) throw new Refused(404, 'notFound', 'This campaign was deleted elsewhere');
-    const { name, goal, rule, flow, holdout, variants } = met;
-    const document = { name, goal, rule, flow, ...(holdout ? { holdout } : {}), ...(variants ? { variants } : {}) };
+    const document = documentOf(met);
     const id = newId('start');
     await insertStartingPoint(poolOf(siteId), siteId, { id, use, document });
     return { id };

@@ -1,3 +1,4 @@
+import { noteChange } from '@/server/db/changeLog';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { moveToTrash } from '@/server/db/trash';
 import { places } from '@/server/db/vocabulary';
@@ -8,21 +9,41 @@ import { usersInWords, usersOf } from '@/server/segments/users';
 type Context = { params: Promise<{ id: string }> };
 
 export async function PUT(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
     const { id } = await params;
     const { name, shape, revision } = await bodyAs(request, changedPlaceSchema);
-    if (!(await places.find(poolOf(siteId), siteId, id)))
-      throw new Refused(404, 'notFound', 'This place was deleted elsewhere. What you drew is still here.');
-    return { revision: await places.update(poolOf(siteId), siteId, { id, name, body: shape, revision }) };
+    const before = await places.find(poolOf(siteId), siteId, id);
+    if (!before) throw new Refused(404, 'notFound', 'This place was deleted elsewhere. What you drew is still here.');
+    const saved = await places.update(poolOf(siteId), siteId, { id, name, body: shape, revision });
+    await noteChange(poolOf(siteId), siteId, member, {
+      kind: 'place',
+      subject: id,
+      name,
+      did: 'changed',
+      before: { name: before.name, shape: before.shape },
+      after: { name, shape },
+    });
+    return { revision: saved };
   });
 }
 
 /** Refused while a rule still names the place; says which. */
 export async function DELETE(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
     const { id } = await params;
     const users = await usersOf(poolOf(siteId), siteId, 'places', id);
     if (users.length) throw new Refused(409, 'place.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
+    const before = await places.find(poolOf(siteId), siteId, id);
     await moveToTrash(poolOf(siteId), 'place', siteId, id);
+    if (before)
+      await noteChange(poolOf(siteId), siteId, member, {
+        kind: 'place',
+        subject: id,
+        name: before.name,
+        did: 'deleted',
+        before: { name: before.name, shape: before.shape },
+      });
   });
 }

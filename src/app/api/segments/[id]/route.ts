@@ -1,3 +1,4 @@
+import { noteChange } from '@/server/db/changeLog';
 import { z } from 'zod';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs, Refused } from '@/server/http/api';
@@ -22,22 +23,42 @@ export async function GET(request: Request, { params }: Context) {
 }
 
 export async function PUT(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
     const { id } = await params;
     const { name, lookback, people, revision } = await bodyAs(request, changedSegmentSchema);
-    if (!(await findSegment(poolOf(siteId), siteId, id)))
-      throw new Refused(404, 'notFound', 'This segment was deleted elsewhere. What you typed is still here.');
+    const before = await findSegment(poolOf(siteId), siteId, id);
+    if (!before) throw new Refused(404, 'notFound', 'This segment was deleted elsewhere. What you typed is still here.');
     await refuseCircle(siteId, id, people);
-    return updateSegment(poolOf(siteId), { siteId, id, name, lookback, people, revision });
+    const saved = await updateSegment(poolOf(siteId), { siteId, id, name, lookback, people, revision });
+    await noteChange(poolOf(siteId), siteId, member, {
+      kind: 'segment',
+      subject: id,
+      name,
+      did: 'changed',
+      before: { name: before.name, lookback: before.lookback, people: before.people },
+      after: { name, lookback, people },
+    });
+    return saved;
   });
 }
 
 /** Refused while something still asks for the segment; says what. */
 export async function DELETE(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
     const { id } = await params;
     const users = await usersOf(poolOf(siteId), siteId, 'segments', id);
     if (users.length) throw new Refused(409, 'segment.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
+    const before = await findSegment(poolOf(siteId), siteId, id);
     await moveToTrash(poolOf(siteId), 'segment', siteId, id);
+    if (before)
+      await noteChange(poolOf(siteId), siteId, member, {
+        kind: 'segment',
+        subject: id,
+        name: before.name,
+        did: 'deleted',
+        before: { name: before.name, lookback: before.lookback, people: before.people },
+      });
   });
 }

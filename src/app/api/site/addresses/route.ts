@@ -1,11 +1,22 @@
+import { noteChange } from '@/server/db/changeLog';
 import { answer, bodyAs } from '@/server/http/api';
-import { setAddresses } from '@/server/db/sites';
+import { findSite, setAddresses } from '@/server/db/sites';
 import { poolOf } from '@/server/db/sharedPool';
 import { addressesSchema } from '@/server/http/requests';
 
 export async function PUT(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
     const { addresses } = await bodyAs(request, addressesSchema);
+    const before = (await findSite(poolOf(siteId), siteId))?.addresses;
     await setAddresses(poolOf(siteId), siteId, [...new Set(addresses)]);
+    await noteChange(poolOf(siteId), siteId, member, {
+      kind: 'setup',
+      subject: 'addresses',
+      name: 'the addresses',
+      did: 'changed',
+      before,
+      after: [...new Set(addresses)],
+    });
   });
 }

@@ -1,3 +1,4 @@
+import { noteChange } from '@/server/db/changeLog';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { findSite, setBrand } from '@/server/db/sites';
 import { poolOf } from '@/server/db/sharedPool';
@@ -8,9 +9,18 @@ export async function GET(request: Request) {
 }
 
 export async function PUT(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
     const change = await bodyAs(request, brandChangeSchema);
-    if (await setBrand(poolOf(siteId), siteId, change)) return;
+    if (await setBrand(poolOf(siteId), siteId, change))
+      return noteChange(poolOf(siteId), siteId, member, {
+        kind: 'setup',
+        subject: 'brand',
+        name: 'the brand',
+        did: 'changed',
+        before: change.was,
+        after: change.brand,
+      });
     throw new Refused(
       409,
       'outdated',

@@ -1,0 +1,40 @@
+import type { Metadata } from 'next';
+import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { campaignWords } from '@/core/release/words';
+import { requireSite } from '@/server/auth/current';
+import { listChanges, LOG_PAGE } from '@/server/db/changeLog';
+import { loadNames } from '@/server/db/recorded';
+import { poolOf } from '@/server/db/sharedPool';
+import { ChangeLog } from '@/studio/setup/ChangeLog';
+import { SetupHead } from '@/studio/setup/SetupHead';
+
+export const metadata: Metadata = { title: 'Log' };
+
+/** `?q=` is looked for in who, what and its name; `?before=` is the id of a line. */
+export default async function LogPage({ searchParams }: { searchParams: Promise<{ q?: string; before?: string }> }) {
+  const { site } = await requireSite();
+  const { q = '', before } = await searchParams;
+  const [changes, names] = await Promise.all([
+    listChanges(poolOf(site.id), site.id, { text: q.slice(0, 200), olderThan: before?.slice(0, 100) }),
+    loadNames(poolOf(site.id), site.id),
+  ]);
+  return (
+    <div className="p-6">
+      <SetupHead />
+      <ChangeLog
+        query={q}
+        older={changes.length === LOG_PAGE ? changes.at(-1)?.id : undefined}
+        changes={changes.map(({ at, before: was, after: is, ...line }) => ({
+          ...line,
+          at: at.getTime(),
+          words:
+            line.kind === 'campaign' && line.did === 'changed' && was && is
+              ? campaignWords(was as CampaignDocument, is as CampaignDocument, names)
+              : [],
+          before: was === null ? undefined : JSON.stringify(was, null, 2),
+          after: is === null ? undefined : JSON.stringify(is, null, 2),
+        }))}
+      />
+    </div>
+  );
+}
