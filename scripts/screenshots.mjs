@@ -35,6 +35,7 @@ for (const [name, path] of [
   ['rule', '/campaigns/camp_quiet_weeks'],
   ['leads', '/leads'],
   ['setup', '/setup'],
+  ['releases', '/setup/releases'],
   ['brand', '/setup/brand'],
   ['page-set', '/setup/page-sets/set_huts'],
   ['place', '/setup/places/place_near'],
