@@ -50,7 +50,14 @@ export function RibbonBand({
     >
       <Ground views={ribbon.views} quiet={ribbon.quiet} scale={scale} colourOf={colourOf} />
       {ribbon.marks.map((mark, index) => (
-        <Mark key={index} mark={mark} x={x(mark.at)} width={width} isLeft={isCovered(mark, ribbon.marks, scale)} />
+        <Mark
+          key={index}
+          mark={mark}
+          x={x(mark.at)}
+          width={width}
+          isLeft={isCovered(mark, ribbon.marks, scale)}
+          hasRoom={hasRoom(mark, ribbon.marks, scale)}
+        />
       ))}
       {isCut && <path d={`M${width - 8} ${TOP}v${BAND}l8 ${-BAND / 2}z`} fill="var(--paper)" stroke="var(--soft)" />}
     </svg>
@@ -110,7 +117,28 @@ function isCovered(mark: RibbonMark, marks: readonly RibbonMark[], scale: number
   });
 }
 
-function Mark({ mark, x, width, isLeft }: { mark: RibbonMark; x: number; width: number; isLeft: boolean }) {
+/** Of a letter, on average. */
+const LETTER = 5.5;
+
+/** Whether the words beside a near miss end before the next mark of its line; where they do not, they are read by hovering alone. */
+function hasRoom(mark: RibbonMark, marks: readonly RibbonMark[], scale: number): boolean {
+  const end = mark.at + (FLAG + 12 + mark.words.length * LETTER) * scale;
+  return !marks.some((other) => other.at > mark.at && other.at < end && ['missed', 'would', 'showing'].includes(other.kind));
+}
+
+function Mark({
+  mark,
+  x,
+  width,
+  isLeft,
+  hasRoom: isTold,
+}: {
+  mark: RibbonMark;
+  x: number;
+  width: number;
+  isLeft: boolean;
+  hasRoom: boolean;
+}) {
   if (x > width) return null;
   const [flag, middle] = isLeft ? [-FLAG, -FLAG / 2] : [FLAG, FLAG / 2];
   const label = <title>{mark.words}</title>;
@@ -138,9 +166,11 @@ function Mark({ mark, x, width, isLeft }: { mark: RibbonMark; x: number; width: 
         <g>
           {label}
           <rect x={x + 0.5} y="1" width="13" height="11" fill="none" stroke="var(--soft)" strokeDasharray="2 2" />
-          <text x={x + 19} y="10" fontSize="11" fontStyle="italic" fill="var(--soft)">
-            {mark.words}
-          </text>
+          {isTold && (
+            <text x={x + 19} y="10" fontSize="11" fontStyle="italic" fill="var(--soft)">
+              {mark.words}
+            </text>
+          )}
         </g>
       );
     case 'would':
