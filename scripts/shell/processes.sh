@@ -170,7 +170,7 @@ run_everything() { # demo | start | dev, then options
   if [ "$mode" = dev ]; then
     NODE_ENV=development start_service studio "$studio" node node_modules/next/dist/bin/next dev -H "$HOST" -p "$studio"
   elif is_wanted studio; then
-    start_service studio "$studio" node node_modules/next/dist/bin/next start -H "$HOST" -p "$studio"
+    start_service studio "$studio" node node_modules/next/dist/bin/next start --keepAliveTimeout 75000 -H "$HOST" -p "$studio"
   fi
   if [ "$mode" != start ]; then
     start_service standins "$standins" node --enable-source-maps dist/server/standins.mjs

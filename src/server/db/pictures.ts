@@ -64,6 +64,7 @@ export async function findPictureSizes(
   siteId: number,
   hashes: readonly string[],
 ): Promise<ReadonlyMap<string, PictureSizes>> {
+  if (hashes.length === 0) return new Map();
   const rows = await many<{ hash: string; sizes: PictureSizes }>(
     db,
     `select hash, sizes from picture where site_id = $1 and hash = any($2::text[])`,

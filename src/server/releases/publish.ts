@@ -80,15 +80,16 @@ export async function prepareRelease(db: Queryable, siteId: number, now = Date.n
   const sizes = await findPictureSizes(db, siteId, picturesIn([brand, live.map(({ flow }) => flow)]));
   const { release, facts } = compileRelease(live, { number, budget: site?.budget ?? {}, segments, sets, brand, setNames, sizes });
   const source = sourceOf(live, site?.budget ?? {}, brand);
+  const changes = changesBetween(current?.document, release, { campaigns, facts: current?.facts ?? [], newFacts: facts });
+  // Every screen asks how many there are: in words they are put only where there are any.
+  const told = async (): Promise<Change[]> =>
+    withWords(changes, changesInWords(current?.source ?? undefined, source, await loadNames(db, siteId)));
   return {
     number,
     document: release,
     facts,
     source,
-    changes: withWords(
-      changesBetween(current?.document, release, { campaigns, facts: current?.facts ?? [], newFacts: facts }),
-      current?.source === null ? [] : changesInWords(current?.source, source, await loadNames(db, siteId)),
-    ),
+    changes: changes.length === 0 || current?.source === null ? changes.map((change) => ({ ...change, words: [] })) : await told(),
     blockers: live.flatMap((campaign) => blockersOf(campaign, segments, brand)),
     warnings: await warningsOf(db, siteId, live, now),
   };

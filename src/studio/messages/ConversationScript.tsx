@@ -71,7 +71,7 @@ export function ConversationScript({
         />
         {senders.length > 0 && (
           <select
-            aria-label="One of the site’s senders"
+            aria-label="One of the brand’s"
             className="field"
             value={senders.findIndex((one) => JSON.stringify(one) === JSON.stringify(message.sender))}
             onChange={({ target }) => onChange({ ...message, sender: senders[Number(target.value)] ?? message.sender })}

@@ -20,7 +20,7 @@ export function SetupHead({ note, children }: { note?: ReactNode; children?: Rea
   return (
     <div className="mb-4 flex flex-wrap items-baseline gap-x-5 gap-y-2">
       <h1 className="text-2xl font-bold">Setup</h1>
-      <nav aria-label="Parts of the setup" className="flex gap-4">
+      <nav aria-label="Parts of the setup" className="flex flex-wrap gap-x-4 gap-y-1">
         {PARTS.map(({ href, label }) => {
           const isHere = href === '/setup' ? path === href : path.startsWith(href);
           return (
