@@ -40,13 +40,13 @@ export function BrandEditor({ initial, uses }: { initial: Brand; uses: Readonly<
   }
 
   return (
-    <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_420px]">
-      <div className="grid gap-6">
+    <div className="grid grid-cols-1 items-start gap-6 lg:grid-cols-[minmax(0,1fr)_420px]">
+      <div className="grid min-w-0 grid-cols-1 gap-6">
         <Looks brand={brand} set={set} />
         <Senders senders={brand.senders ?? []} onChange={(senders) => set({ senders })} />
         <Values values={brand.values ?? []} stored={stored.values ?? []} uses={uses} onChange={(values) => set({ values })} />
       </div>
-      <div className="sticky top-4 grid gap-3">
+      <div className="sticky top-4 grid min-w-0 grid-cols-1 gap-3">
         <BrandSample brand={brand} />
         <p role="alert" className="text-danger empty:hidden">
           {error}
@@ -202,7 +202,7 @@ function Senders({ senders, onChange }: { senders: readonly Sender[]; onChange: 
           />
           <input
             aria-label={`Role of sender ${at + 1}`}
-            className="field w-52"
+            className="field w-52 min-w-0"
             placeholder="Role, such as Hut booking"
             value={sender.role ?? ''}
             maxLength={80}
@@ -256,7 +256,7 @@ function Values({
             </span>
             <input
               aria-label={`Text of value ${at + 1}`}
-              className="field min-w-52 flex-1"
+              className="field min-w-0 flex-1 basis-52"
               value={text}
               maxLength={500}
               onChange={({ target }) => put(at, { text: target.value })}

@@ -24,8 +24,8 @@ export function PictureLibrary({ uses }: { uses: Readonly<Record<string, readonl
     router.refresh();
   }
   return (
-    <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_320px]">
-      <div className="sheet">
+    <div className="grid grid-cols-1 items-start gap-6 lg:grid-cols-[minmax(0,1fr)_320px]">
+      <div className="sheet min-w-0 overflow-x-auto">
         <table className="list">
           <thead>
             <tr>

@@ -46,7 +46,7 @@ export function ChangeLog({ changes, query, older }: { changes: readonly LogLine
           data-filter
           type="search"
           aria-label="Search the log"
-          className="field w-80"
+          className="field w-80 min-w-0"
           placeholder="A name, a person, paused, published …"
           value={typed}
           maxLength={200}
@@ -58,7 +58,10 @@ export function ChangeLog({ changes, query, older }: { changes: readonly LogLine
       {changes.length > 0 && (
         <ol className="sheet" aria-label="Changes">
           {changes.map(({ id, at, member, kind, subject, name, did, words, before, after }) => (
-            <li key={id} className="grid grid-cols-[9rem_minmax(0,1fr)] gap-3 border-b border-line px-4 py-2.5 last:border-0">
+            <li
+              key={id}
+              className="grid grid-cols-1 gap-x-3 md:grid-cols-[9rem_minmax(0,1fr)] border-b border-line px-4 py-2.5 last:border-0"
+            >
               <time className="text-soft" dateTime={new Date(at).toISOString()}>
                 {new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
               </time>

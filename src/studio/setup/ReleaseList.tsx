@@ -56,7 +56,10 @@ export function ReleaseList({
       )}
       <ol className="sheet">
         {releases.map(({ number, name, note, at, by, campaigns, isComparable, changes }) => (
-          <li key={number} className="grid grid-cols-[3rem_minmax(0,1fr)_auto] gap-3 border-b border-line p-4 last:border-0">
+          <li
+            key={number}
+            className="grid grid-cols-[2rem_minmax(0,1fr)] gap-3 md:grid-cols-[3rem_minmax(0,1fr)_auto] border-b border-line p-4 last:border-0"
+          >
             <b className="font-display text-2xl">{number}</b>
             <div className="grid gap-1">
               <p>
@@ -76,7 +79,7 @@ export function ReleaseList({
                 <TellChanges changes={changes} />
               )}
             </div>
-            <div className="flex flex-wrap items-start justify-end gap-3">
+            <div className="col-start-2 flex flex-wrap items-start gap-3 md:col-start-3 md:justify-end">
               {isComparable && releases.some((one) => one.isComparable && one.number !== number) && (
                 <select
                   aria-label={`Compare release ${number} with`}
