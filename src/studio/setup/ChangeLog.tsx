@@ -34,7 +34,7 @@ export function ChangeLog({ changes, query, older }: { changes: readonly LogLine
   const router = useRouter();
   const [typed, setTyped] = useState(query);
   return (
-    <div className="grid gap-3">
+    <div className="grid grid-cols-1 gap-3">
       <form
         className="flex gap-2"
         onSubmit={(event) => {
@@ -65,7 +65,7 @@ export function ChangeLog({ changes, query, older }: { changes: readonly LogLine
               <time className="text-soft" dateTime={new Date(at).toISOString()}>
                 {new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
               </time>
-              <div>
+              <div className="min-w-0 wrap-anywhere">
                 <p>
                   {kind !== 'setup' && `${kind.charAt(0).toUpperCase()}${kind.slice(1)} `}
                   {PLACE[kind] && did !== 'deleted' ? (
@@ -81,9 +81,9 @@ export function ChangeLog({ changes, query, older }: { changes: readonly LogLine
                 {(before ?? after) !== undefined && (
                   <details className="text-soft">
                     <summary className="cursor-pointer">What it was and is</summary>
-                    <div className="mt-1 grid gap-3 md:grid-cols-2">
+                    <div className="mt-1 grid grid-cols-1 gap-3 md:grid-cols-2">
                       {[before, after].map((text, side) => (
-                        <pre key={side} className="max-h-80 overflow-auto rounded border border-line bg-bone p-2 font-mono text-xs">
+                        <pre key={side} className="min-w-0 rounded border border-line bg-bone p-2 font-mono text-xs whitespace-pre-wrap">
                           {text ?? 'nothing'}
                         </pre>
                       ))}
