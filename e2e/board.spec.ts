@@ -1,0 +1,103 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { flowOf, message, newCampaign, saved } from './board';
+import { ask, openStudio, signIn } from './stack';
+
+const closes = { button: true, dim: true, escape: true };
+
+test('a flow is tried where it is written: answers lead on, and nothing is kept', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page, {
+    flow: {
+      start: 'ask',
+      messages: [
+        {
+          id: 'ask',
+          format: 'popup',
+          closes,
+          blocks: [
+            {
+              kind: 'choice',
+              question: 'Well?',
+              answers: [
+                { label: 'Yes', does: [{ kind: 'message', id: 'more' }] },
+                { label: 'No', does: [{ kind: 'close' }] },
+              ],
+            },
+          ],
+        },
+        { id: 'more', format: 'popup', closes, blocks: [{ kind: 'heading', text: 'There is more' }] },
+      ],
+    },
+  });
+  await page.getByRole('button', { name: 'Actions for the message ask' }).click();
+  await page.getByRole('menuitem', { name: 'Try it here' }).click();
+  const panel = page.getByRole('dialog').filter({ hasText: 'Trying ask' });
+  await panel.getByRole('button', { name: 'Yes', exact: true }).click();
+  await expect(panel.getByRole('heading', { name: 'There is more' })).toBeVisible();
+  await panel.getByRole('button', { name: 'From the beginning' }).click();
+  await expect(panel.getByRole('button', { name: 'Yes', exact: true })).toBeVisible();
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map(({ id: rule }) => rule)).toEqual([]);
+  await panel.getByRole('button', { name: 'Done' }).click();
+  await expect(panel).toBeHidden();
+  expect(await ask(`select from showing where campaign_id = $1`, [id])).toEqual([]);
+});
+
+test('a block is dragged to another gap; a frame is moved by keys, and laid out anew; a large board has an overview', async ({ page }) => {
+  await signIn(page);
+  const messages = Array.from({ length: 8 }, (_, nth) => ({
+    id: `m${nth}`,
+    format: 'popup',
+    closes,
+    blocks: [
+      { kind: 'heading', text: `First ${nth}` },
+      { kind: 'text', text: 'Second' },
+      { kind: 'coupon', code: 'THIRD', label: 'Copy' },
+    ],
+  }));
+  const id = await newCampaign(page, { flow: { start: 'm0', messages } });
+  await page.getByRole('textbox', { name: 'Heading of m0' }).focus();
+  const grip = page.getByRole('button', { name: 'Drag: Heading' });
+  const end = await message(page, 'm0').getByRole('button', { name: 'Put something in at the end' }).boundingBox();
+  await grip.hover();
+  await page.mouse.down();
+  await page.mouse.move((end?.x ?? 0) + 4, (end?.y ?? 0) + 8, { steps: 6 });
+  await page.mouse.up();
+  await saved(page);
+  expect(((await flowOf(id))?.messages[0]?.['blocks'] as { kind: string }[]).map(({ kind }) => kind)).toEqual([
+    'text',
+    'coupon',
+    'heading',
+  ]);
+  const frame = message(page, 'm1');
+  const before = await frame.boundingBox();
+  await page.getByRole('button', { name: 'Move the message m1' }).press('ArrowRight');
+  await expect.poll(async () => Math.round((await frame.boundingBox())?.x ?? 0)).toBeGreaterThan(Math.round(before?.x ?? 0));
+  await page.getByRole('button', { name: 'Lay out anew' }).click();
+  await expect.poll(async () => Math.round((await frame.boundingBox())?.x ?? 0)).toBe(Math.round(before?.x ?? 0));
+  const overview = page.getByRole('navigation', { name: 'All messages' });
+  await expect(overview.getByRole('button')).toHaveCount(8);
+  await overview.getByRole('button', { name: 'Go to m7' }).click();
+  await expect(page.getByLabel('Name of the message m7')).toBeFocused();
+});
+
+test('a campaign becomes a starting point of the team’s, is begun from, and taken away', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page);
+  const [{ name = '' } = {}] = await ask<{ name: string }>(`select name from campaign where id = $1`, [id]);
+  await page.getByRole('button', { name: 'Keep as a starting point' }).click();
+  await page.getByLabel('When does one take it, in a sentence?').fill('When the snow comes.');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByText('Kept: it stands under “Begin from …”')).toBeVisible();
+  await openStudio(page, '/campaigns/begin');
+  const own = page.getByRole('region', { name: 'The team’s own' });
+  const point = own.getByRole('listitem').filter({ has: page.getByRole('heading', { name }) });
+  await expect(point).toContainText('When the snow comes.');
+  await point.getByRole('button', { name: `Begin with “${name}”` }).click();
+  await page.waitForURL(/\/campaigns\/camp_/);
+  await expect(page.getByLabel('Name of the campaign')).toHaveValue(`${name} 2`);
+  await openStudio(page, '/campaigns/begin');
+  await point.getByRole('button', { name: `Take “${name}” away` }).click();
+  await expect(point).toBeHidden();
+});
