@@ -6,10 +6,8 @@ import type { Brand } from '@/core/brand/brand';
 import { brandedFlow } from '@/core/brand/brand';
 import type { Flow } from '@/core/flows/flow';
 import type { Outcome } from '@/core/history/visitor';
-import { drawChat } from '@/page/chat/chat';
-import { drawExtra, extraStyle } from '@/page/show/extras';
 import { showFlow } from '@/page/show/show';
-import { standStill } from './useDrawn';
+import { IN_STUDIO, standStill } from './useDrawn';
 
 const SAID: Readonly<Record<Outcome, string>> = {
   shown: 'is shown',
@@ -18,7 +16,6 @@ const SAID: Readonly<Record<Outcome, string>> = {
   converted: 'sent',
   replied: 'answered',
 };
-const nothing = (): void => undefined;
 
 /** A flow from one of its messages on, to be gone through by pressing and answering; nothing leaves the studio. */
 export function TryHere({
@@ -67,16 +64,8 @@ function Played({ flow, start, brand, values }: { flow: Flow; start: string; bra
     around.addEventListener('click', stay, true);
     const end = showFlow(brandedFlow(flow, brand), start, {
       values,
-      drawExtra,
-      extraStyle,
-      loadChat: () => Promise.resolve({ drawChat }),
-      firstSeen: () => Date.now(),
+      ...IN_STUDIO,
       onOutcome: (outcome) => setDone((before) => [...before, SAID[outcome]]),
-      onSend: nothing,
-      onAct: nothing,
-      onPlace: nothing,
-      onEnd: nothing,
-      guard: (_entryPoint, run) => run,
       preview: (drawn) => {
         drawn.removeAttribute('data-crindle');
         drawn.setAttribute('data-tried', start);

@@ -6,6 +6,7 @@ import type { Path } from '@/core/flows/edit';
 import type { Message } from '@/core/messages/message';
 import { drawChat } from '@/page/chat/chat';
 import { drawExtra, extraStyle } from '@/page/show/extras';
+import type { ShowFlow } from '@/page/show/show';
 import { showFlow } from '@/page/show/show';
 import type { Block } from '@/core/messages/block';
 import { pathKey } from './board';
@@ -67,6 +68,20 @@ export function standStill(drawn: HTMLElement): HTMLElement[] {
   return boxes;
 }
 
+/** What the renderer needs where nothing is recorded, sent or led to. */
+export const IN_STUDIO: Omit<Parameters<ShowFlow>[2], 'values' | 'preview'> = {
+  drawExtra,
+  extraStyle,
+  loadChat: () => Promise.resolve({ drawChat }),
+  firstSeen: () => Date.now(),
+  onOutcome: nothing,
+  onSend: nothing,
+  onAct: nothing,
+  onPlace: nothing,
+  onEnd: nothing,
+  guard: (_entryPoint, run) => run,
+};
+
 /** Draws a message by the page script's own renderer into `stage`, and finds where its blocks and texts have come to stand. `zoom`: how large the stage is shown; `values`: what is put into texts. */
 export function useDrawn(
   stage: RefObject<HTMLElement | null>,
@@ -80,16 +95,7 @@ export function useDrawn(
     if (!around) return undefined;
     return showFlow({ start: message.id, messages: [message] }, message.id, {
       values,
-      drawExtra,
-      extraStyle,
-      loadChat: () => Promise.resolve({ drawChat }),
-      firstSeen: () => Date.now(),
-      onOutcome: nothing,
-      onSend: nothing,
-      onAct: nothing,
-      onPlace: nothing,
-      onEnd: nothing,
-      guard: (_entryPoint, run) => run,
+      ...IN_STUDIO,
       preview: (drawn) => {
         // Whatever is pressed here is the studio's.
         drawn.removeAttribute('data-crindle');
