@@ -6,8 +6,8 @@ export default defineConfig({
   workers: (JSON.parse(process.env['STACKS'] ?? '[0]') as unknown[]).length,
   retries: 0,
   // How long to wait before something that is waited for counts as missing: long, since nothing else here says how fast the machine is.
-  timeout: 240_000,
-  expect: { timeout: 60_000 },
+  timeout: 480_000,
+  expect: { timeout: 90_000 },
   reporter: [['list'], ['json', { outputFile: process.env['PLAYWRIGHT_JSON_OUTPUT_NAME'] ?? 'test-results/report.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },

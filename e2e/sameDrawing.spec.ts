@@ -50,6 +50,7 @@ const moved = (box: Locator, where: Readonly<Record<string, string>>): Promise<v
 const AT_CORNER = { position: 'fixed', inset: '0 auto auto 0', margin: '0', translate: 'none' };
 
 test('every starting point that lies over a page is drawn in the studio pixel for pixel as on the site', async ({ page, browser }) => {
+  test.slow();
   await signIn(page);
   // Nothing of the studio's own stands over a message.
   await page.setViewportSize({ width: 1280, height: 2000 });

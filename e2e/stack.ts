@@ -45,6 +45,8 @@ export async function untilAtWork(page: Page): Promise<void> {
     const buttons = [...document.querySelectorAll('button')];
     return buttons.length > 0 && buttons.every((button) => Object.keys(button).some((key) => key.startsWith('__reactProps')));
   });
+  // What a screen says of why it is not there is better known than a time that ran out.
+  expect(await page.getByRole('main').getByText('This screen could not be loaded').locator('..').allInnerTexts()).toEqual([]);
 }
 
 /** Opens one of the four families of a rule, and waits until it is open: the sentence above it may still be growing. */

@@ -9,7 +9,8 @@ import { readPageParts } from './pageParts';
 const port = Number(process.env['PORT'] ?? 4701);
 // Whoever holds a table for longer is told to those who send, instead of keeping them waiting.
 const LOCK_MS = 4000;
-const pool = createPool(10, { lockMs: LOCK_MS });
+const WAIT_MS = 5000;
+const pool = createPool(10, { lockMs: LOCK_MS, waitMs: WAIT_MS });
 const metrics = createMetrics();
 const note = (service: 'location' | 'weather', outcome: AskOutcome): void => metrics.services.inc({ service, outcome });
 const table = await openLocations(process.env['CRINDLE_CITY_MMDB']);
@@ -19,7 +20,7 @@ const server = await createCollector({
   pool,
   metrics,
   listen: createListener,
-  nodes: (url) => nodePool(url, { lockMs: LOCK_MS }),
+  nodes: (url) => nodePool(url, { lockMs: LOCK_MS, waitMs: WAIT_MS }),
   locate: locationService ? locateBy(locationService, table, note) : table,
   ...(weatherService ? { askWeather: weatherBy(weatherService, note) } : {}),
   parts: readPageParts(new URL('../page', import.meta.url).pathname),

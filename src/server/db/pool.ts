@@ -19,11 +19,17 @@ export const named = <T extends { readonly name: string }>(statement: T): Omit<T
   return rest;
 };
 
-/** `lockMs`: how long a statement waits for what somebody else holds. `isDirect`: past a pooler. */
-export function createPool(max = 10, { lockMs, isDirect = false }: { lockMs?: number; isDirect?: boolean } = {}): pg.Pool {
+/**
+ * `lockMs`: how long a statement waits for what somebody else holds. `waitMs`: how long for a connection, the pool's or a new one; a
+ * screen on a busy machine would rather wait than fail, while a server that is not there at all refuses at once. `isDirect`: past a pooler.
+ */
+export function createPool(
+  max = 10,
+  { lockMs, waitMs, isDirect = false }: { lockMs?: number; waitMs?: number; isDirect?: boolean } = {},
+): pg.Pool {
   const url = process.env['CRINDLE_DATABASE_URL'];
   if (!url) throw new DatabaseNotNamed();
-  return poolOf(isDirect ? (directUrl() ?? url) : url, { max, lockMs, isPooled: !isDirect && directUrl() !== undefined });
+  return poolOf(isDirect ? (directUrl() ?? url) : url, { max, lockMs, waitMs, isPooled: !isDirect && directUrl() !== undefined });
 }
 
 /** Reads where `CRINDLE_DATABASE_READ_URL` says, if it says so; `primary` is where it writes. */
@@ -33,17 +39,17 @@ export function createReadSide(primary: pg.Pool, max = 10): ReadSide {
 }
 
 /** A server that has whole sites, by the address that the directory has. */
-export const nodePool = (url: string, { max = 10, lockMs }: { max?: number; lockMs?: number } = {}): pg.Pool =>
-  poolOf(url, { max, lockMs, isPooled: false });
+export const nodePool = (url: string, { max = 10, lockMs, waitMs }: { max?: number; lockMs?: number; waitMs?: number } = {}): pg.Pool =>
+  poolOf(url, { max, lockMs, waitMs, isPooled: false });
 
 function poolOf(
   connectionString: string,
-  { max, lockMs, isPooled }: { max: number; lockMs?: number | undefined; isPooled: boolean },
+  { max, lockMs, waitMs = 25_000, isPooled }: { max: number; lockMs?: number | undefined; waitMs?: number | undefined; isPooled: boolean },
 ): pg.Pool {
   const pool = new pg.Pool({
     connectionString,
     max,
-    connectionTimeoutMillis: 5000,
+    connectionTimeoutMillis: waitMs,
     // A pooler takes no settings of a session: there they are its own (docs/several-machines.md).
     ...(isPooled ? {} : { statement_timeout: 30_000, ...(lockMs ? { lock_timeout: lockMs } : {}) }),
   });
