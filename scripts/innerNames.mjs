@@ -8,7 +8,7 @@ lastInput idleSince clickedOn watches wakesAt wake visitElapsed visitEngaged vis
 takePiece decideWith noteAdBlocker loaded decideFor onOtherTab flush siteKey newId onAnswer onShow onActivity
 listeners fails later shownHere follow hold turn fits fitsWakesAt candidates unknownShows holds closeAll
 deps loadChat firstSeen onOutcome onSend onAct onPlace onEnd preview isAsked perform refill onRemove
-tell emit save store line fault ask merge also about records`
+tell emit save store line fault ask merge also about records fetchRelease openedAt`
   .split(/\s+/)
   .filter(Boolean);
 

@@ -15,8 +15,3 @@ export function cleanValues(values: unknown): Record<string, Plain> {
 }
 
 export const cleanName = (name: unknown): string => String(name).slice(0, MOST_OF_A_NAME);
-
-/** The page's title and labels, short enough to send. */
-export const cleanTitle = (title = ''): string => title.slice(0, 500);
-export const cleanLabels = (labels: readonly string[] = []): string[] =>
-  labels.slice(0, MOST_KEYS).map((label) => label.slice(0, MOST_OF_A_NAME));

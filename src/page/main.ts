@@ -1,74 +1,25 @@
-import type { Choice } from './consent';
-import { asksForPrivacy, mayRecord, readChoice } from './consent';
 import { guard } from './guard';
-import type { Runtime } from './runtime';
-import { startRuntime } from './runtime';
 import { ofDocument } from './own';
-import { listen } from './sensors/sensor';
-import { openStore } from './store';
+import { start } from './start';
+import type * as TryOut from './tryout/main';
 
-type Method = 'did' | 'person' | 'tag' | 'score' | 'consent' | 'open' | 'on' | 'stop';
-type Call = [Method, ...unknown[]];
-type Run = (...given: unknown[]) => void;
-type Global = Partial<Record<Method, Run>> & { q?: Call[]; running?: () => void };
-
-/** Takes over the stub in the snippet, or makes the one global itself; a second copy of the script is reported and does nothing. */
-function start(script: HTMLScriptElement): void {
-  const host = window as Window & { crindle?: Global };
-  // A form of the page may go by our name: what it is called is no property of the window's own.
-  const given = Object.hasOwn(host, 'crindle') ? host.crindle : undefined;
-  if (given?.running) return given.running();
-  const { site: siteKey, consent: asked, pageEvent } = script.dataset;
-  if (!siteKey) return console.warn('crindle: no data-site');
-  const base = new URL('.', script.src).href;
-  const listeners: (readonly [what: unknown, listener: Run])[] = [];
-  let runtime: Runtime | undefined;
-  let isStopped = false;
-  const store = openStore(siteKey);
-  const isAgreed = (): boolean => readChoice(store) === 'granted';
-
-  const run = (choice: Choice | undefined): void => {
-    const may = mayRecord(choice, asked === 'ask', asksForPrivacy(navigator));
-    if (!may && runtime) {
-      runtime.stop(true);
-      runtime = undefined;
-    }
-    // What is erased when it is withdrawn is everything but that it was; before consent nothing is written.
-    if (choice) store.write('consent', choice);
-    if (may && !runtime && !isStopped) runtime = startRuntime({ siteKey, base, pageEvent, consent: isAgreed, listeners });
-  };
-  const methods: Record<Method, Run> = {
-    did: (name, props) => runtime?.did(name, props),
-    person: (given) => runtime?.person(given as never),
-    tag: (name) => runtime?.tag(name),
-    score: (points) => runtime?.score(points),
-    consent: (choice) => (choice === 'granted' || choice === 'denied') && run(choice),
-    open: (id) => runtime?.open(String(id)),
-    on: (what, listener) => void listeners.push([what, listener as Run]),
-    stop: () => {
-      isStopped = true;
-      runtime?.stop(false);
-      runtime = undefined;
-    },
-  };
-  const global: Global = given ?? {};
-  const waiting = global.q ?? [];
-  for (const name of Object.keys(methods) as Method[]) global[name] = guard(name, methods[name]);
-  global.running = guard('twice', () => runtime?.fault('twice', 'twice'));
-  // Not an assignment: where the page has frozen its window that would throw.
-  Reflect.set(host, 'crindle', global);
-  const follow = guard('consent', () => run(readChoice(store)));
-  follow();
-  // Chosen in another tab, or while this page was put by.
-  store.onOtherTab((name) => name === 'consent' && follow());
-  listen(window, ['pageshow'], follow);
-  for (const [name, ...given] of waiting) global[name]?.(...given);
-}
+/** Set in a tab that tries what is not published, and in the address that it was opened with (`tryout/session.ts`). */
+const TRYING = 'crindle';
 
 guard('start', () => {
   const script = ofDocument('currentScript');
   if (!(script instanceof HTMLScriptElement)) return;
-  const begin = guard('start', () => start(script));
+  const usual = (): void => start(script);
+  const begin = guard('start', () => {
+    let isTrying;
+    try {
+      isTrying = location.hash.includes(TRYING) || TRYING in sessionStorage;
+    } catch {
+      // Reading the storage throws where cookies are blocked.
+    }
+    if (!isTrying) return usual();
+    return (import(new URL('try.js', script.src).href) as Promise<typeof TryOut>).then((part) => part.default(script, usual), usual);
+  });
   // A page that is made ready before anybody looks at it begins when somebody does, and so does a frame that is not displayed.
   if ((document as Document & { prerendering?: boolean }).prerendering === true)
     document.addEventListener('prerenderingchange', begin, { once: true });

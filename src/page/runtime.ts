@@ -2,7 +2,8 @@ import type { Release, ReleasedCampaign } from '@/core/release/release';
 import type { DecisionContext, Loose, OpenItem, SentItem } from '@/core/wire/items';
 import { VISIT_GAP_MS } from '@/core/history/visitor';
 import type { Truth } from '@/core/logic/truth';
-import { cleanLabels, cleanName, cleanTitle, cleanValues } from './clean';
+import { cleanName, cleanValues } from './clean';
+import { now } from './clock';
 import type { beginDeciding, Deciding } from './decide/decide';
 import type { Host } from './decide/host';
 import { guard, later, reportFaultsTo } from './guard';
@@ -38,10 +39,10 @@ export interface Runtime {
   readonly person: (person: { id?: unknown; email?: unknown; traits?: unknown; signature?: unknown }) => void;
   readonly tag: (name: unknown) => void;
   readonly score: (points: unknown) => void;
-  readonly open: (name: string) => void;
+  readonly open: (name: unknown) => void;
   readonly fault: (entry: string, cause: unknown) => void;
   /** With `forget`, what this browser remembers is erased and nothing more is sent. */
-  readonly stop: (forget: boolean) => void;
+  readonly stop: (forget?: boolean) => void;
 }
 
 /** Everything that runs in a page, for one site. `base` is the collector's address with a slash at the end. */
@@ -58,7 +59,6 @@ export function startRuntime({
   consent: () => boolean;
   listeners: readonly (readonly [what: unknown, listener: (detail: unknown) => void])[];
 }): Runtime {
-  const now = (): number => Date.now();
   const store = openStore(siteKey);
   const state: State = openState(store, now());
   const page = createPageReader();
@@ -107,11 +107,6 @@ export function startRuntime({
     send({ kind: 'fault', id: uuid7(now()), at: now(), entry: cleanName(entry), message: String(cause).slice(0, 300) });
   };
 
-  async function fetchRelease(hash: string): Promise<Release | false> {
-    const response = await fetch(`${base}r/${siteKey}/${hash}`);
-    return response.ok && ((await response.json()) as Release);
-  }
-
   async function learn(answer: DecisionContext): Promise<void> {
     const asked = view;
     values = answer.values ?? {};
@@ -122,7 +117,7 @@ export function startRuntime({
     if (release?.hash !== answer.release.hash) {
       const { hash } = answer.release;
       // Where it is too long for an answer it is a file of its own, which caches may keep.
-      const document = answer.document ?? (await fetchRelease(hash));
+      const document = answer.document ?? (await (await loadDeciding()).fetchRelease(`${base}r/${siteKey}/${hash}`));
       if (!document) return;
       release = { hash, document };
       store.write('release', release);
@@ -195,8 +190,8 @@ export function startRuntime({
       at,
       visitAt: state.visit.startedAt,
       url: url.slice(0, 4000),
-      title: cleanTitle(title),
-      labels: cleanLabels(labels),
+      title,
+      labels,
       referrer: ofDocument('referrer').slice(0, 4000),
       language: navigator.language,
       zone,
@@ -243,7 +238,7 @@ export function startRuntime({
 
   const signal = guard('signal', (body: Parameters<PageView['signal']>[0], at: number) => view.signal(body, at));
   const emit = (body: Parameters<PageView['signal']>[0]): void => signal(body, now());
-  const openByHand = guard('open', async (name: string) => (await loadDeciding()).open(name));
+  const openByHand = guard('open', async (name: unknown) => (await loadDeciding()).open(name));
   const leave = guard('leave', () => {
     sendPiece(true);
     save();

@@ -34,7 +34,7 @@ export function continueOrBeginVisit(state: State, now: number): void {
   // A clock that was set back must not keep a visit open for ever.
   if (now - state.visit.lastAt > VISIT_GAP_MS || now < state.visit.startedAt - VISIT_GAP_MS) {
     state.visit = newVisit(now);
-    state.pacing.visit = { startedAt: now, showings: 0, campaigns: [] };
+    state.pacing.visit = emptyPacing(now).visit;
   }
   state.visit.lastAt = now;
 }

@@ -4,15 +4,15 @@ import { advanceTo, ENGAGED_MS, engagedAt, openTimeline, takeSignal } from '@/co
 import type { Timeline } from '@/core/moments/timeline';
 import type { Decider } from '@/core/pacing/decider';
 import type { Placement } from '@/core/pacing/placement';
-import type { Page } from '@/core/pages/address';
 import type { Truth } from '@/core/logic/truth';
 import type { Loose, PieceItem, SentPiece, SentSignal } from '@/core/wire/items';
 import { packSignals } from '@/core/wire/pack';
-import { cleanLabels, cleanTitle } from './clean';
+import { now } from './clock';
 import type { DecideFor } from './decide/decide';
 import { later } from './guard';
 import { toJson } from './json';
 import { isHidden } from './own';
+import type { PageReader } from './pageFacts';
 import type { State } from './state';
 
 /** As many as the collector takes in a piece; what is left goes with the next one. */
@@ -49,7 +49,7 @@ export function openView({
   id: string;
   openedAt: number;
   state: State;
-  page: () => Page;
+  page: PageReader;
   onShow: (campaign: ReleasedCampaign, at: number) => void;
   onActivity: (at: number) => void;
 }): PageView {
@@ -83,13 +83,13 @@ export function openView({
   }
 
   const wake = (): void => {
-    if (decider) act(decider.wake(sinceOpen(Date.now())));
+    if (decider) act(decider.wake(sinceOpen(now())));
   };
 
   function sleep(): void {
     clearTimeout(timer);
     // setTimeout fires at once for delays beyond 24.8 days: then there is nothing to do yet.
-    timer = later(wake, Math.max(0, Math.min(openedAt + (decider?.wakesAt() ?? Infinity) - Date.now(), 2 ** 31 - 1)));
+    timer = later(wake, Math.min(openedAt + (decider?.wakesAt() ?? Infinity) - now(), 2 ** 31 - 1));
   }
 
   return {
@@ -131,8 +131,8 @@ export function openView({
         return undefined;
       const { title, labels } = page();
       const says = {
-        title: cleanTitle(title),
-        labels: cleanLabels(labels),
+        title,
+        labels,
         watched: [...(release?.watch ?? [])],
       };
       // What it is called while it is left may be the next one's name; it has been said by then.

@@ -34,6 +34,8 @@ declare const __WATCH_PART__: string;
 
 export interface Deciding extends Presenter {
   readonly decideFor: DecideFor;
+  /** A release that was too long for an answer. */
+  readonly fetchRelease: (url: string) => Promise<Release | false>;
   /** Follows the elements that the release's moments name, in the page as it is now; takes the place of the last following. */
   readonly follow: (release: Release) => void;
   /** What the collector remembers of showings, too, counts from here on. */
@@ -74,6 +76,10 @@ export function beginDeciding(host: Host): Deciding {
   return {
     ...presenter,
     decideFor,
+    fetchRelease: async (url) => {
+      const response = await fetch(url);
+      return response.ok && ((await response.json()) as Release);
+    },
     follow: guard('follow', async (release: Release) => {
       const mine = ++following;
       unfollow();

@@ -25,7 +25,7 @@ export interface Presenter {
   /** Shows a campaign whose instant has come; the holdout gets nothing and counts all the same. */
   readonly show: (campaign: ReleasedCampaign, at: number) => Promise<void>;
   /** Opens a campaign, or one of its messages (`campaign/message`), because the visitor or the page asks for it: never paced. */
-  readonly open: (name: string) => Promise<void>;
+  readonly open: (name: unknown) => Promise<void>;
   readonly closeAll: () => void;
   /** Begins a page view: what the last one showed goes with it, but for a chat, which holds its corner on. */
   readonly turn: (hold: (campaign: string, place: Placement) => void) => void;
@@ -146,7 +146,7 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
   return {
     show: (campaign, at) => present(campaign, at),
     open: async (name) => {
-      const [id, start] = name.split('/');
+      const [id, start] = String(name).split('/');
       const campaign = host.release()?.campaigns.find((one) => one.id === id);
       if (!campaign || open.has(campaign.id)) return;
       host.view().hold(campaign.id);

@@ -1,0 +1,1 @@
+export default (_script: HTMLScriptElement, _usual: () => void): Promise<void> => Promise.resolve();
