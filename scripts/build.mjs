@@ -32,13 +32,29 @@ const nothingByImport = {
   },
 };
 
+/** What a try-out is made of is the page script itself, with these modules in the place of those of the same name. */
+const INSTEAD = ['store', 'outbox', 'clock', 'consent', 'view', 'sensors/sensor'];
+const tryingInstead = {
+  name: 'trying-instead',
+  setup({ onResolve, resolve }) {
+    const instead = new Map(INSTEAD.map((name) => [`${root}src/page/${name}.ts`, `${root}src/page/tryout/${name.split('/').at(-1)}.ts`]));
+    onResolve({ filter: /^\./ }, async ({ path, pluginData, kind, resolveDir, importer }) => {
+      // What stands there in another's place may go on to it.
+      if (pluginData === 'met' || kind === 'entry-point' || importer.startsWith(`${root}src/page/tryout/`)) return undefined;
+      const found = await resolve(path, { kind, resolveDir, importer, pluginData: 'met' });
+      const other = instead.get(found.path);
+      return other && { path: other, sideEffects: false };
+    });
+  },
+};
+
 const inner = innerNames(`${root}docs/`);
 const nameCache = {};
 
-async function buildPart(entry, format, define = {}) {
+async function buildPart(entry, format, define = {}, plugins = []) {
   const result = await build({
     ...shared,
-    plugins: [nothingByImport],
+    plugins: [...plugins, nothingByImport],
     entryPoints: [`${root}src/page/${entry}`],
     format,
     define,
@@ -81,6 +97,8 @@ const decide = await buildNamedPart('decide', 'decide/decide.ts', {
 });
 const main = await buildPart('main.ts', 'iife', { __DECIDE_PART__: decide.path });
 writeFileSync(`${page}page.js`, main);
+const trying = await buildPart('tryout/main.ts', 'esm', { __DECIDE_PART__: decide.path }, [tryingInstead]);
+writeFileSync(`${page}try.js`, trying);
 
 const sizes = Object.entries({
   page: main,
@@ -90,6 +108,7 @@ const sizes = Object.entries({
   watch: watch.contents,
   extras: extras.contents,
   place: place.contents,
+  try: trying,
 }).map(([part, contents]) => [part, { plain: contents.length, brotli: brotliCompressSync(contents).length }]);
 writeFileSync(`${page}sizes.json`, JSON.stringify(Object.fromEntries(sizes), null, 2));
 for (const [part, { plain, brotli }] of sizes) console.log(`  page script, ${part}: ${plain} bytes, ${brotli} with brotli`);

@@ -17,7 +17,7 @@ import type { Budget, Pacing } from '../pacing/pacing';
 import type { Placement } from '../pacing/placement';
 import type { Pages } from '../pages/pages';
 import type { PagePattern, PageSets, PlainPattern } from '../pages/pattern';
-import type { PeopleCondition } from '../people/condition';
+import type { PageCondition, PeopleCondition } from '../people/condition';
 import type { SegmentBody } from '../people/subject';
 import { writeOut } from '../people/writeOut';
 import type { Expr } from '../logic/expr';
@@ -72,6 +72,7 @@ export function compileRelease(
     brand = {},
     setNames = {},
     sizes = new Map(),
+    judgedInPage = isJudgedInPage,
   }: {
     number: number;
     budget: Budget;
@@ -81,6 +82,8 @@ export function compileRelease(
     setNames?: Readonly<Record<string, string>>;
     /** Smaller versions of pictures, by hash. */
     sizes?: ReadonlyMap<string, PictureSizes>;
+    /** Conditions that stay in the page; all others are facts. */
+    judgedInPage?: (condition: PeopleCondition) => boolean;
   },
 ): { release: Release; facts: ReleasedFacts } {
   const facts: PeopleCondition[] = [];
@@ -95,7 +98,7 @@ export function compileRelease(
     return { kind: 'fact', index };
   };
   const toPage = (people: Expr<PeopleCondition>): Expr<PageLeaf> =>
-    mapLeaves(writeOut(people, segments, []), (leaf): PageLeaf => (isJudgedInPage(leaf) ? leaf : factFor(leaf)));
+    mapLeaves(writeOut(people, segments, []), (leaf): PageLeaf => (judgedInPage(leaf) ? (leaf as PageCondition) : factFor(leaf)));
   const setIds = new Map(Object.entries(setNames).map(([id, name]) => [keyOf(name), id]));
   const released = campaigns.map(({ id, rule, goal, flow: drawn, holdout, variants }): ReleasedCampaign => {
     const waitsFor = new Map<string, Expr<PageLeaf>>();

@@ -37,7 +37,7 @@ export const openItemSchema = z.strictObject({
   hidden: z.boolean().optional(),
 });
 
-const signalBody = z.discriminatedUnion('s', [
+export const signalSchema = z.discriminatedUnion('s', [
   z.strictObject({ t: ms(), s: z.literal('scroll'), depth: z.number().min(0).max(100) }),
   z.strictObject({
     t: ms(),
@@ -65,7 +65,7 @@ export const pieceItemSchema = z.strictObject({
   view: uuid(),
   piece: z.int().min(0).max(100_000),
   /** Packed on the wire; see `packSignals`. */
-  signals: z.preprocess(unpackSignals, z.array(signalBody).max(2000).readonly()),
+  signals: z.preprocess(unpackSignals, z.array(signalSchema).max(2000).readonly()),
   engaged: ms(),
   scroll: z.number().min(0).max(100),
   leave: ms(),

@@ -14,6 +14,11 @@ export const currentMember = cache(async (): Promise<Member | undefined> => {
   return token ? memberOf(pool(), token) : undefined;
 });
 
+/** The session that is signed in by, as the browser says it. Asked where somebody is known to be signed in. */
+export async function requireSession(): Promise<string> {
+  return (await cookies()).get(SESSION_COOKIE)?.value ?? '';
+}
+
 /** For pages: who is not signed in is sent to sign in. */
 export async function requireMember(): Promise<Member> {
   return (await currentMember()) ?? redirect('/sign-in');

@@ -12,10 +12,10 @@ import { publish } from '../releases/publish';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid, openItem, pieceItem, showingItem } from '../testing/items';
+import { parts } from '../testing/collectorUnderTest';
 import { createCollector } from './server';
 
 const DESKTOP = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
-const parts = { sendEntry: () => undefined as never, send: () => undefined as never };
 let database: FreshDatabase;
 let site: Site;
 let server: FastifyInstance;

@@ -15,6 +15,7 @@ interface Part {
 
 export interface PageParts {
   readonly sendEntry: (request: FastifyRequest, reply: FastifyReply) => FastifyReply;
+  readonly sendTry: (request: FastifyRequest, reply: FastifyReply) => FastifyReply;
   readonly send: (request: FastifyRequest, reply: FastifyReply) => FastifyReply;
 }
 
@@ -34,6 +35,7 @@ export function readPageParts(folder: string): PageParts {
   };
   return {
     sendEntry: (request, reply) => answer('page.js', 'public, max-age=300', request, reply),
+    sendTry: (request, reply) => answer('try.js', 'no-cache', request, reply),
     send: (request, reply) => answer((request.params as { name: string }).name, 'public, max-age=31536000, immutable', request, reply),
   };
 }

@@ -24,11 +24,14 @@ import type { PageParts } from './pageParts';
 import { compressed } from './pageParts';
 import { createHealth } from './health';
 import { START_HEADER, startHeaders } from '../http/ownStart';
+import { createTryouts, NotTrying } from '../tryout/serve';
 import { createPace } from './pace';
 import { cached } from './cached';
 import { Busy, createWriter } from './writer';
 
 const BODY_LIMIT = 256 * 1024;
+/** A try-out says with every question all that was done in it. */
+const TRY_LIMIT = 2 * 1024 * 1024;
 const RETRY_SECONDS = 5;
 /** How long a site and its release are kept: changes are announced, and where that is not sure they are looked for. */
 const KEPT_MS = 60_000;
@@ -125,9 +128,9 @@ export async function createCollector({
   server.setNotFoundHandler(async (request, reply) =>
     answerError(reply, 404, 'route.unknown', `Nothing is at ${request.url.slice(0, 200)}`),
   );
-  server.setErrorHandler(async (cause, _request, reply) => {
+  server.setErrorHandler(async (cause, request, reply) => {
     health.failed(cause);
-    return answerFailure(reply, cause);
+    return answerFailure(reply, cause, request.routeOptions.bodyLimit);
   });
 
   server.get('/health', async (request, reply) => {
@@ -141,6 +144,8 @@ export async function createCollector({
     return reply.type(metrics.registry.contentType).send(await metrics.registry.metrics());
   });
   server.get('/page.js', async (request, reply) => parts.sendEntry(request, reply));
+  // Asked for only in a tab that tries something (src/page/main.ts).
+  server.get('/try.js', async (request, reply) => parts.sendTry(request, reply));
   server.get('/parts/:name', async (request, reply) => parts.send(request, reply));
   server.get<{ Params: { key: string; hash: string } }>('/r/:key/:hash', async (request, reply) => {
     const { params } = request;
@@ -172,6 +177,10 @@ export async function createCollector({
     if (!parsed.ok) return answerError(reply, 400, 'check.malformed', parsed.issues.map(issueWords).join('; '));
     return reply.header('cache-control', 'no-store').send({ ok: isGoodAnswer(parsed.value) });
   });
+  const tryouts = createTryouts({ directory, locate, askWeather, clock });
+  server.post('/try', { bodyLimit: TRY_LIMIT }, async ({ body, ip, headers }, reply) =>
+    reply.header('cache-control', 'no-store').send(await tryouts({ body, ip, userAgent: headers['user-agent'] ?? '' })),
+  );
   server.post('/c', async (request, reply) => {
     const answer = await collect(sentBy(request), { directory, known, locate, askWeather, writer, metrics, clock, pace });
     health.wrote(answer);
@@ -217,12 +226,12 @@ const OUTAGES: Readonly<Record<Outage, readonly [code: string, message: string]>
 const answerOutage = (reply: FastifyReply, outage: Outage): FastifyReply =>
   answerError(reply.header('retry-after', RETRY_SECONDS), 503, ...OUTAGES[outage]);
 
-function answerFailure(reply: FastifyReply, cause: unknown): FastifyReply {
+function answerFailure(reply: FastifyReply, cause: unknown, bodyLimit = BODY_LIMIT): FastifyReply {
   const status = (cause as { statusCode?: number }).statusCode ?? 500;
-  if (status === 413) return answerError(reply, 413, 'body.tooLarge', `The body is larger than ${BODY_LIMIT / 1024} KB`);
+  if (status === 413) return answerError(reply, 413, 'body.tooLarge', `The body is larger than ${bodyLimit / 1024} KB`);
   if (status === 429) return answerError(reply, 429, 'rate.exceeded', 'Too many requests from this address; wait a minute');
   if (status >= 400 && status < 500) return answerError(reply, status, 'request.bad', (cause as Error).message);
-  if (cause instanceof Turned) return answerError(reply, cause.status, cause.code, cause.message);
+  if (cause instanceof Turned || cause instanceof NotTrying) return answerError(reply, cause.status, cause.code, cause.message);
   if (cause instanceof SiteMoving) return answerError(reply.header('retry-after', RETRY_SECONDS), 503, cause.code, cause.message);
   if (cause instanceof Busy)
     return answerError(

@@ -64,6 +64,13 @@ export const purposeOfSchema = z.strictObject({ purpose: idField.nullable() });
 export const newStartingPointSchema = z.strictObject({ campaign: idField, use: z.string().trim().min(1).max(300) });
 export const replacedPictureSchema = z.strictObject({ by: z.string().regex(/^[\w-]{22}$/) });
 
+/** `page`: a path, or an address of the site's. `wants`: a field of the studio waits for what is pointed at. */
+export const tryoutSchema = z.strictObject({
+  page: z.string().trim().min(1).max(2000),
+  campaign: idField.optional(),
+  wants: z.enum(['page', 'element']).optional(),
+});
+
 export const goBackSchema = z.strictObject({ note: z.string().trim().max(2000) });
 
 /** An instant with its zone, or none. */

@@ -1,5 +1,6 @@
 import { KINDS, PARTS } from '@/core/wire/pack';
 import * as wire from '@/core/wire/items';
+import { tryRequestSchema } from '@/core/tryout/asked';
 import { answerCheckSchema } from '@/core/wire/answerCheck';
 import type { Json } from './shapes';
 import { pathParameters, pathsOf, ref, schemaOf } from './shapes';
@@ -105,6 +106,23 @@ export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' |
       type: 'application/json',
       refused: [
         [400, 'Neither an email nor a phone number'],
+        [429, 'Too many requests from one address'],
+      ],
+    },
+  },
+  '/try.js': {
+    get: { summary: 'What a tab loads that tries what is not published', answers: 'The script', type: 'text/javascript' },
+  },
+  '/try': {
+    post: {
+      summary: 'What a try-out asks: a token for a ticket, what shows and why, what can be picked; nothing of it is recorded',
+      body: schemaOf(tryRequestSchema),
+      answers: 'By what was asked',
+      type: 'application/json',
+      refused: [
+        [400, 'None of the questions'],
+        [401, 'There is no such try-out, or it is over'],
+        [413, 'Larger than 2 MB'],
         [429, 'Too many requests from one address'],
       ],
     },

@@ -243,6 +243,15 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/trash': {
     post: { summary: 'Bring back what was deleted', edits: true, body: schemaOf(requests.binSchema), answers: 'Nothing more' },
   },
+  '/api/tryouts': {
+    post: {
+      summary:
+        'Open a try-out: an address of the site that shows in one tab what is not published, to whoever opens it first within five minutes',
+      edits: true,
+      body: schemaOf(requests.tryoutSchema),
+      answers: 'Its id, and the address to open',
+    },
+  },
   '/api/releases': { post: { summary: 'Publish a release', edits: true, body: schemaOf(requests.releaseSchema), answers: 'Its number' } },
   '/api/page-sets': { post: { summary: 'A new page set', edits: true, body: schemaOf(requests.pageSetSchema), answers: 'Its id' } },
   '/api/page-sets/{id}': {

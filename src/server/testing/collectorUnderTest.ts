@@ -12,7 +12,9 @@ import { newUuid, openItem } from './items';
 export const NOW = Date.parse('2026-11-26T10:00:00Z');
 export const KEY = 'sitekey123';
 const DESKTOP = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
-const parts = { sendEntry: () => undefined as never, send: () => undefined as never };
+const none = (): never => undefined as never;
+/** Of the page script nothing is asked. */
+export const parts = { sendEntry: none, sendTry: none, send: none };
 const headers = { origin: 'http://site.example', 'user-agent': DESKTOP };
 
 /** A collector on a pool, whose clock stands at NOW. */

@@ -16,6 +16,7 @@ import { RulePanel } from '../rehearsal/RulePanel';
 import { useFindings } from '../rule/useFindings';
 import { KeepAsPoint } from './KeepAsPoint';
 import { PurposeLine } from './PurposeLine';
+import { TryOnSite } from '../tryout/TryOnSite';
 import type { Schedule } from './ScheduleLine';
 import { ScheduleLine } from './ScheduleLine';
 
@@ -60,7 +61,15 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
 
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
-      <EditorHead saved={saved} more={<KeepAsPoint campaign={id} />}>
+      <EditorHead
+        saved={saved}
+        more={
+          <>
+            <TryOnSite campaign={id} rule={draft.rule} isSaved={saved.state.kind === 'saved'} />
+            <KeepAsPoint campaign={id} />
+          </>
+        }
+      >
         <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
         <ScheduleLine campaign={id} status={status} isReleased={releasedIn !== undefined} schedule={schedule} />
       </EditorHead>

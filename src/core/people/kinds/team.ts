@@ -16,7 +16,7 @@ export const teamKind: PeopleKind<Team, 'server'> = {
   words: teamWords,
   found: (_condition, { visitor }) => (visitor.team ? 'of the team' : 'not of the team'),
   judgedIn: 'server',
-  isSupplied: false,
+  isSupplied: true,
   counting: { by: 'record', of: () => 'attributes' },
   changes: {},
   reasoning: { says: ({ is }) => is },

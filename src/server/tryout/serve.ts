@@ -1,0 +1,113 @@
+import { LRUCache } from 'lru-cache';
+import type { VisitorRecord } from '@/core/history/record';
+import { issueWords, parseWith } from '@/core/parsing/parse';
+import type { Judge, Judged } from '@/core/tryout/asked';
+import { tryRequestSchema } from '@/core/tryout/asked';
+import { cookiesAsked, draftRelease, judge } from '@/core/tryout/judge';
+import { parseBody } from '../collector/collect';
+import { deviceOf } from '../collector/device';
+import type { AskWeather } from '../connections/services';
+import type { Database, Directory } from '../db/directory';
+import { hashOf } from '../db/releases';
+import { setTeam } from '../db/team';
+import { beginTryout, endTryout, findTryout } from '../db/tryouts';
+import { loadVisitors } from '../db/visitors';
+import type { Locate } from '../location/locate';
+import { choicesFor } from './choices';
+import { draftLoader } from './draft';
+
+/** Nothing was done; the page that asked is told nothing else of why. */
+export class NotTrying extends Error {
+  constructor(
+    readonly status: 400 | 401,
+    readonly code: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+const OVER = (): NotTrying => new NotTrying(401, 'tryout.over', 'There is no such try-out, or it is over');
+/** Of a history that is longer than any person's the newest counts. */
+const MOST_JUDGED = 2000;
+const RECORD_KEPT_MS = 60_000;
+
+export interface Asking {
+  readonly body: unknown;
+  readonly ip: string;
+  readonly userAgent: string;
+}
+
+/** Answers what the docks of try-outs ask. Writes nothing of what is done there. @throws NotTrying, and what the database throws */
+export function createTryouts({
+  directory,
+  locate,
+  askWeather,
+  clock,
+}: {
+  directory: Directory;
+  locate: Locate;
+  askWeather: AskWeather;
+  clock: () => number;
+}): (asking: Asking) => Promise<unknown> {
+  const loadDraft = draftLoader(clock);
+  const records = new LRUCache<string, { readonly record: VisitorRecord | undefined }>({ max: 200, ttl: RECORD_KEPT_MS });
+
+  async function recordOf(db: Database, siteId: number, visitor: number | undefined): Promise<VisitorRecord | undefined> {
+    if (visitor === undefined) return undefined;
+    const key = `${siteId} ${visitor}`;
+    const known = records.get(key);
+    if (known) return known.record;
+    const record = (await loadVisitors(db, siteId, [visitor], { most: MOST_JUDGED }))[0]?.record;
+    records.set(key, { record });
+    return record;
+  }
+
+  async function judged(siteId: number, asked: Judge, { ip, userAgent }: Asking): Promise<Judged> {
+    const db = directory.of(siteId);
+    const [draft, recorded, located] = await Promise.all([loadDraft(db, siteId), recordOf(db, siteId, asked.pretend.visitor), locate(ip)]);
+    const { release, facts } = draftRelease(draft, asked.pretend);
+    const place = asked.pretend.place ?? recorded?.visits.at(-1)?.location ?? located;
+    const { lat, lon } = place ?? {};
+    const asksWeather = asked.pretend.weather === undefined && lat !== undefined && lon !== undefined;
+    const weather = asked.pretend.weather ?? (asksWeather ? await askWeather({ lat, lon }, asked.now) : undefined);
+    const device = deviceOf(userAgent);
+    const found = { place, weather, device };
+    const answer = judge(draft, facts, release.values, { asked, recorded, found: { ...found, ...asked.knows } });
+    const hash = hashOf(release);
+    return {
+      ...answer,
+      release: { number: release.number, hash },
+      ...(asked.has === hash ? {} : { document: release }),
+      draftAt: draft.at,
+      found,
+      cookies: cookiesAsked(draft),
+    };
+  }
+
+  return async (asking) => {
+    const parsed = parseWith(tryRequestSchema, parseBody(asking.body));
+    if (!parsed.ok) throw new NotTrying(400, 'tryout.malformed', parsed.issues.map(issueWords).join('; '));
+    const asked = parsed.value;
+    if (asked.kind === 'begin') {
+      const begun = await beginTryout(directory.home, asked.key, asked.ticket);
+      if (!begun) throw OVER();
+      const { token, campaign, wants } = begun;
+      return { token, campaign, wants };
+    }
+    const tryout = await findTryout(directory.home, asked.key, asked.token);
+    if (!tryout) throw OVER();
+    const { siteId } = tryout;
+    switch (asked.kind) {
+      case 'judge':
+        return judged(siteId, asked, asking);
+      case 'choices':
+        return { choices: await choicesFor(directory.of(siteId), siteId, asked) };
+      case 'ours':
+        return setTeam(directory.of(siteId), siteId, asked);
+      case 'leave':
+        await endTryout(directory.home, tryout.id);
+        return { ok: true };
+    }
+  };
+}
