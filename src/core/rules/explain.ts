@@ -135,7 +135,9 @@ function explainPacing({ pacing = {} }: Rule, { campaign, record, budget, opened
       path: ['pacing'],
       value: paced <= now,
       asked: pacingWords(pacing).join(', '),
-      found: `shown ${seen?.shown ?? 0}, dismissed ${seen?.dismissed ?? 0}, converted ${seen?.converted ?? 0}: ${until(paced)}`,
+      found: seen
+        ? `shown ${seen.shown}, dismissed ${seen.dismissed}, converted ${seen.converted}: ${until(paced)}`
+        : `never shown to this visitor: ${until(paced)}`,
     },
     {
       path: ['budget'],

@@ -174,7 +174,7 @@ function question(): Judge | undefined {
       signals: signals as Judge['course']['signals'],
       t: sinceOpened(watched),
     },
-    pacing: (pacing ?? emptyPacing(openedAt)),
+    pacing: pacing ?? emptyPacing(openedAt),
     held: [...new Set(held.values())],
     knows: {
       language: navigator.languages?.[0] ?? navigator.language,

@@ -7,7 +7,7 @@ import type { Subject } from '../subject';
 export const teamSchema = () => z.strictObject({ kind: z.literal('team'), is: z.boolean() });
 export type Team = z.infer<ReturnType<typeof teamSchema>>;
 export const teamHolds = ({ is }: Team, { visitor }: Subject): Truth => (visitor.team ?? false) === is;
-export const teamWords = ({ is }: Team): string => (is ? 'are one of the team' : 'are not of the team');
+export const teamWords = ({ is }: Team): string => (is ? 'are of the team' : 'are not of the team');
 
 export const teamKind: PeopleKind<Team, 'server'> = {
   kind: 'team',
@@ -27,8 +27,8 @@ export const teamKind: PeopleKind<Team, 'server'> = {
   },
   typed: (said) =>
     spoken(said, {
-      says: ['team', 'our team', 'one of the team', 'ourselves', 'staff', 'colleagues', 'internal'],
-      also: ['one', 'members', 'member'],
+      says: ['team', 'our team', 'ourselves', 'staff', 'colleagues', 'internal'],
+      also: ['members', 'member'],
     })
       ? [{ leaf: { kind: 'team', is: true }, sureness: 3 }]
       : [],

@@ -289,6 +289,9 @@ export const PHRASINGS: readonly (readonly [string, Rule])[] = [
   ['cookie seen=yes', people({ kind: 'cookie', name: 'seen', test: { op: 'is', value: 'yes' } })],
   ['ad blocker', people({ kind: 'adBlocker', is: true })],
   ['no ad blocker', people({ kind: 'adBlocker', is: false })],
+  ['of our team', people({ kind: 'team', is: true })],
+  ['not of the team', people({ kind: 'team', is: false })],
+  ['colleagues', people({ kind: 'team', is: true })],
   // Who: days and hours
   ['monday', people({ kind: 'calendar', weekdays: [1] })],
   ['on mondays', people({ kind: 'calendar', weekdays: [1] })],

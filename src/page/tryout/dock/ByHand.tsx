@@ -27,54 +27,53 @@ export function ByHand() {
   const [left, setLeft] = useState(0);
   const [isReporting, setReporting] = useState(false);
   return (
-    <>
-      <h2 style={{ marginTop: '10px' }}>What is hard to do by hand</h2>
-      <div class="row">
-        <button type="button" class="act" onClick={moveToLeave}>
-          Move to leave
-        </button>
-        <button type="button" class="act" aria-expanded={isReporting} onClick={() => setReporting(!isReporting)}>
-          Report an event …
-        </button>
-      </div>
-      {isReporting && (
-        <Picker
-          of="events"
-          label="Name of the event"
-          typed={(text) => ({ label: `report “${text}”`, value: text })}
-          onPick={({ value }: Choice) => {
-            report(String(value), {});
-            setReporting(false);
-          }}
-        />
-      )}
-      <div class="row">
+    <div class="hand" role="group" aria-label="What is hard to do by hand">
+      <button type="button" class="act" onClick={moveToLeave}>
+        Move to leave
+      </button>
+      <span class="pair">
         <button type="button" class="act" onClick={() => hurry(seconds, { reads: true }, setLeft)}>
-          Wait and read
+          Wait
         </button>
         <Amount label="Seconds to wait" value={seconds} most={3600} onChange={setSeconds} /> s
-      </div>
-      <div class="row">
+      </span>
+      <span class="pair">
         <button type="button" class="act" onClick={() => hurry(idle, { reads: false }, setLeft)}>
           Go idle
         </button>
         <Amount label="Seconds of doing nothing" value={idle} most={3600} onChange={setIdle} /> s
-      </div>
-      <div class="row">
+      </span>
+      <span class="pair">
         <button type="button" class="act" onClick={() => scrollTo(percent)}>
           Scroll
         </button>
         to <Amount label="Percent to scroll to" value={percent} most={100} onChange={setPercent} /> %
-      </div>
-      <div class="row">
+      </span>
+      <span class="pair">
         <button type="button" class="act" onClick={() => comeBack(days)}>
-          Come back later
+          Come back
         </button>
         after <Amount label="Days until the next visit" value={days} most={540} onChange={setDays} /> days
-      </div>
-      <p role="status" class="soft">
+      </span>
+      <button type="button" class="act" aria-expanded={isReporting} onClick={() => setReporting(!isReporting)}>
+        Report an event …
+      </button>
+      <span role="status" class="soft">
         {left > 0 ? `the clock hurries: ${left} s to go` : ''}
-      </p>
-    </>
+      </span>
+      {isReporting && (
+        <div class="editor">
+          <Picker
+            of="events"
+            label="Name of the event"
+            typed={(text) => ({ label: `report “${text}”`, value: text })}
+            onPick={({ value }: Choice) => {
+              report(String(value), {});
+              setReporting(false);
+            }}
+          />
+        </div>
+      )}
+    </div>
   );
 }

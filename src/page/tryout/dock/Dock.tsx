@@ -50,9 +50,7 @@ function Dock() {
   };
   const change: Change = (changes) =>
     set(() => {
-      kept.pretend = Object.fromEntries(
-        Object.entries({ ...kept.pretend, ...changes }).filter(([, value]) => value !== undefined),
-      );
+      kept.pretend = Object.fromEntries(Object.entries({ ...kept.pretend, ...changes }).filter(([, value]) => value !== undefined));
     });
   if (ended === 'over') return <Over />;
   const { isSmall, isTop } = kept.looks;
@@ -66,7 +64,7 @@ function Dock() {
         <p class="what">
           <b>Try-out</b>
           <br />
-          <span class="soft">{judged?.draftAt ? `as changed at ${timeOf(judged.draftAt)} · ` : ''}nothing is counted</span>
+          <span class="soft">{judged?.draftAt ? `draft of ${timeOf(judged.draftAt)} · ` : ''}nothing is counted</span>
         </p>
         <div class="visit">
           {isSmall ? (
@@ -95,6 +93,7 @@ function Dock() {
           {failure}
         </p>
       )}
+      <ByHand />
       {!isSmall && (
         <div class="columns">
           <div class="column">
@@ -149,7 +148,6 @@ function Dock() {
                 })
               }
             />
-            <ByHand />
             <button type="button" class="phrase" aria-expanded={isOther} onClick={() => setOther(!isOther)}>
               This browser itself
             </button>

@@ -24,6 +24,8 @@ interface Editing extends Pretended {
 interface Phrase {
   readonly key: string;
   readonly before: string;
+  /** Said only where something of it is pretended, or where more is asked for. */
+  readonly isSet?: (pretend: Pretend) => boolean;
   readonly words: (pretended: Pretended) => string;
   readonly edit: (editing: Editing) => ComponentChild;
 }
@@ -73,6 +75,7 @@ const yesNo = (
 ): Phrase => ({
   key,
   before,
+  isSet: (pretend) => pretend[key] !== undefined,
   words: ({ pretend }) => (pretend[key] === undefined ? found : pretend[key] ? yes : no),
   edit: ({ pretend, change, done }) => (
     <Few<boolean | undefined>
@@ -241,6 +244,7 @@ const PHRASES: readonly Phrase[] = [
   {
     key: 'language',
     before: ', reading ',
+    isSet: ({ language }) => language !== undefined,
     words: ({ pretend }) => pretend.language ?? 'this browser’s language',
     edit: ({ change, done }) => (
       <>
@@ -299,6 +303,7 @@ const PHRASES: readonly Phrase[] = [
   {
     key: 'tags',
     before: ', with ',
+    isSet: ({ tags, traits, score }) => tags !== undefined || traits !== undefined || score !== undefined,
     words: ({ pretend: { tags = [], traits = {}, score } }) =>
       [
         ...(tags.length ? [`the ${tags.length > 1 ? 'tags' : 'tag'} ${tags.join(', ')}`] : []),
@@ -310,6 +315,7 @@ const PHRASES: readonly Phrase[] = [
   {
     key: 'segments',
     before: ', in ',
+    isSet: ({ segments }) => segments !== undefined,
     words: ({ pretend: { segments = {} } }) => {
       const count = Object.keys(segments).length;
       return count ? `${count} ${count > 1 ? 'segments' : 'segment'} as you say` : 'no segment but by what you do';
@@ -337,6 +343,7 @@ const PHRASES: readonly Phrase[] = [
   {
     key: 'responses',
     before: ', who ',
+    isSet: ({ responses }) => responses !== undefined,
     words: ({ pretend: { responses = [] }, nameOf }) =>
       responses.map(({ campaign, outcome, daysAgo }) => `${outcome} ${nameOf(campaign)} ${daysAgo} days ago`).join(' and ') ||
       'has answered nothing but what you do',
@@ -422,12 +429,13 @@ function Profile({ pretend, change, done }: Editing) {
 /** Whom the visitor is taken to be, as a sentence whose phrases are clicked and typed into. */
 export function Pretending({ change, setClock, ...pretended }: Pretended & { change: Change; setClock: (ahead: number) => void }) {
   const [open, setOpen] = useState<string>();
+  const [isAll, setAll] = useState(false);
   const phrase = PHRASES.find(({ key }) => key === open);
   return (
     <>
       <h2>Pretend</h2>
       <p class="pretend" data-pretend>
-        {PHRASES.map(({ key, before, words }) => (
+        {PHRASES.filter(({ isSet }) => isAll || !isSet || isSet(pretended.pretend)).map(({ key, before, words }) => (
           <span key={key}>
             {before}
             <button type="button" class="phrase" aria-expanded={open === key} onClick={() => setOpen(open === key ? undefined : key)}>
@@ -435,7 +443,10 @@ export function Pretending({ change, setClock, ...pretended }: Pretended & { cha
             </button>
           </span>
         ))}
-        .
+        .{' '}
+        <button type="button" class="more" aria-expanded={isAll} onClick={() => setAll(!isAll)}>
+          {isAll ? 'say less' : 'say more'}
+        </button>
       </p>
       {phrase && (
         <div class="editor" role="group" aria-label="Change it">

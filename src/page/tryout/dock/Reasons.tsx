@@ -37,35 +37,46 @@ export function Reasons({ chosen: { phrases, explanation } }: { chosen: Chosen }
   );
 }
 
-function collect(node: ReasonNode, values: Map<string, Truth>): void {
+const turned = (value: Truth, isDenied: boolean): Truth => (isDenied && value !== null ? !value : value);
+
+/** Of each phrase whether it does its part; what is denied does so where it does not hold. The first that asks something of a path speaks for it. */
+function collect(node: ReasonNode, values: Map<string, Truth>, isDenied = false): void {
   const key = node.path.join('.');
-  if (!values.has(key) || node.asked !== undefined) values.set(key, node.value);
-  for (const part of node.parts ?? []) collect(part, values);
+  if (node.asked !== undefined && !values.has(key)) values.set(key, turned(node.value, isDenied));
+  for (const part of node.parts ?? []) collect(part, values, node.join === 'none' ? !isDenied : isDenied);
 }
 
-function rows(node: ReasonNode, depth: number): preact.JSX.Element[] {
-  const inner = (node.parts ?? []).flatMap((part) => rows(part, node.join && node.join !== 'all' ? depth + 1 : depth));
-  const key = `${node.path.join('.')} ${depth}`;
-  if (node.asked === undefined) {
-    // What stands in a group of which not all has to hold is said to do so.
-    if (!node.join || node.join === 'all' || inner.length < 1) return inner;
+const isTold = ({ value, asked, path }: ReasonNode): boolean =>
+  value !== true || !(SELF_EVIDENT.includes(String(path[0])) || asked === 'a tab that is visible');
+
+function rows(node: ReasonNode, depth: number, isDenied = false): preact.JSX.Element[] {
+  const { path, parts = [], join, asked, found } = node;
+  const isGroup =
+    asked === undefined && join !== undefined && join !== 'all' && (parts.length > 1 || (join === 'none' && parts.length > 0));
+  const inner = parts.flatMap((part) =>
+    rows(part, isGroup || asked !== undefined ? depth + 1 : depth, join === 'none' ? !isDenied : isDenied),
+  );
+  const key = `${path.join('.')} ${depth}`;
+  if (asked === undefined) {
+    if (!isGroup) return inner;
     return [
       <span key={`${key} group`} class="group" style={{ paddingInlineStart: `${depth * 14}px` }}>
-        {GROUP[node.join]}
+        {GROUP[join]}
       </span>,
       ...inner,
     ];
   }
-  if (node.value === true && (SELF_EVIDENT.includes(String(node.path[0])) || node.asked === 'a tab that is visible')) return [];
-  const [sign, name] = MARK.get(node.value) ?? ['?', 'unknown'];
+  const value = turned(node.value, isDenied);
+  if (!isTold(node)) return [];
+  const [sign, name] = MARK.get(value) ?? ['?', 'unknown'];
   return [
     <span key={key} role="listitem" style={{ display: 'contents' }} data-value={name}>
       <span class={name}>
         <span aria-hidden="true">{sign}</span>
         <span class="sr">{name === 'true' ? 'holds' : name === 'false' ? 'does not hold' : 'not known'}</span>
       </span>
-      <b style={{ paddingInlineStart: `${depth * 14}px` }}>{node.asked}</b>
-      <span class="soft">{node.found}</span>
+      <b style={{ paddingInlineStart: `${depth * 14}px` }}>{asked}</b>
+      <span class="soft">{found?.replace(location.origin, '')}</span>
     </span>,
     ...inner,
   ];

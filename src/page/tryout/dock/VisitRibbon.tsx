@@ -2,7 +2,7 @@
 import type { Signal } from '@/core/moments/signal';
 import type { TriedView } from '../session';
 
-const WIDTH = 720;
+const WIDTH = 480;
 const TOP = 12;
 const BAND = 20;
 const SCALE = [60_000, 120_000, 300_000, 600_000, 1_800_000, 7_200_000];

@@ -9,16 +9,24 @@ border-top:2px solid var(--ink);box-shadow:0 0 30px rgb(0 0 0/.2);text-align:sta
 button,input,select{font:inherit;color:inherit}
 button{cursor:pointer;background:none;border:0;padding:0;text-align:start}
 :focus-visible{outline:2px solid var(--pine);outline-offset:2px}
-.head{display:flex;align-items:center;gap:16px;min-height:64px;padding:6px 18px;border-bottom:1px solid var(--line)}
+.head{display:flex;align-items:center;gap:16px;min-height:60px;padding:4px 18px;border-bottom:1px solid var(--line)}
 .small .head{min-height:44px;border:0}
-.what{flex:0 0 auto;max-width:230px}
+.what{flex:0 0 auto;white-space:nowrap}
 .soft{color:var(--soft)}
 .visit{flex:1 1 auto;min-width:0;overflow:hidden}
 .acts{display:flex;gap:8px;flex:0 0 auto;flex-wrap:wrap;justify-content:flex-end}
 .act{border:1px solid var(--line);border-radius:4px;padding:4px 10px;font-weight:600;background:var(--paper);min-height:30px}
 .act:hover{border-color:var(--soft)}
 .act.on{border-color:var(--pine);color:var(--pine)}
-.columns{display:grid;grid-template-columns:minmax(190px,280px) minmax(0,1fr) minmax(240px,360px);height:min(262px,42vh)}
+.columns{display:grid;grid-template-columns:minmax(190px,280px) minmax(0,1fr) minmax(240px,360px);height:min(236px,38vh)}
+.hand{display:flex;flex-wrap:wrap;gap:4px 14px;align-items:center;padding:5px 18px;border-bottom:1px solid var(--line);position:relative}
+.hand .act{min-height:28px;padding:2px 9px}
+.hand .field{width:52px;min-height:26px;padding:1px 5px}
+.hand .editor{position:absolute;inset-inline-end:18px;bottom:100%;margin:0;width:280px;max-height:240px;overflow:auto;z-index:1;box-shadow:0 0 20px rgb(0 0 0/.2)}
+.dock.top .hand .editor{bottom:auto;top:100%}
+.hand .editor .field{width:100%}
+.pair{display:inline-flex;gap:5px;align-items:center}
+.more{color:var(--soft);text-decoration:underline;text-underline-offset:3px;font-size:13px}
 .column{padding:10px 16px;border-inline-end:1px solid var(--line);overflow:auto;min-width:0}
 .column:last-child{border:0}
 h2{font:650 12px/1.4 inherit;font-size:12px;margin:0 0 6px}

@@ -1,0 +1,15 @@
+import { noteChange } from '@/server/db/changeLog';
+import { poolOf } from '@/server/db/sharedPool';
+import { leaveTeam } from '@/server/db/team';
+import { answer, Refused } from '@/server/http/api';
+
+export async function DELETE(request: Request, { params }: { params: Promise<{ id: string }> }) {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
+    const { id } = await params;
+    const number = Number(id);
+    if (!Number.isInteger(number) || number < 1 || number > 2 ** 31 - 1 || !(await leaveTeam(poolOf(siteId), siteId, number)))
+      throw new Refused(404, 'notFound', `No browser of the team has the number ${id.slice(0, 20)}`);
+    await noteChange(poolOf(siteId), siteId, member, { kind: 'setup', subject: `team ${number}`, name: 'Our browsers', did: 'changed' });
+  });
+}
