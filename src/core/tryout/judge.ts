@@ -4,7 +4,7 @@ import type { VisitorRecord } from '../history/record';
 import { LONGEST_LOOKBACK_DAYS } from '../history/visitor';
 import type { PictureSizes } from '../messages/pictures';
 import { valuesOf } from '../messages/values';
-import { engagedAt, openTimeline, takeSignal, advanceTo } from '../moments/timeline';
+import { advanceTo, openTimeline, takeSignal } from '../moments/timeline';
 import type { Brand } from '../brand/brand';
 import type { Budget } from '../pacing/pacing';
 import { startOf } from '../flows/flow';
@@ -81,12 +81,9 @@ export function judge(
   for (const signal of course.signals) takeSignal(line, signal);
   // A signal of this very instant stays in sight: a click or an exit holds only then.
   if (line.t < course.t) advanceTo(line, course.t);
-  const visit = tried.visits.at(-1);
-  const view = visit?.views.at(-1);
-  const current = view && { ...view, engaged: engagedAt(line, line.t) / 1000, scroll: line.depth };
-  const visits =
-    visit && current ? [...tried.visits.slice(0, -1), { ...visit, views: [...visit.views.slice(0, -1), current] }] : tried.visits;
-  const visitor = pretendedVisitor({ recorded, tried: { ...tried, visits }, pretend, found, ownHosts: draft.ownHosts, now });
+  // What happens on the page itself is a moment's, not people's: its view counts from its opening.
+  const page = tried.visits.at(-1)?.views.at(-1);
+  const visitor = pretendedVisitor({ recorded, tried, pretend, found, ownHosts: draft.ownHosts, now });
   const about: Subject = {
     visitor,
     now,
@@ -100,7 +97,7 @@ export function judge(
     const place = placeOf(startOf(flow));
     return explainRule(rule, {
       subject: about,
-      page: current ?? { url: '' },
+      page: page ?? { url: '' },
       line,
       openedAt: course.opened,
       t: line.t,
