@@ -47,8 +47,9 @@ async function openTryout(page: Page, campaign: string, path: string): Promise<P
 /** Opens the phrase, types, and picks what is offered. */
 async function pretend(tab: Page, phrase: RegExp, label: string, typed: string, picked: RegExp): Promise<void> {
   await dock(tab).getByRole('button', { name: phrase }).click();
-  await dock(tab).getByLabel(label, { exact: true }).fill(typed);
-  await dock(tab).getByRole('button', { name: picked }).first().click();
+  const editor = dock(tab).getByRole('group', { name: 'Change it' });
+  await editor.getByLabel(label, { exact: true }).fill(typed);
+  await editor.getByRole('button', { name: picked }).first().click();
 }
 
 /** Held to the dock: whoever tries goes on to show it, is paced, and gets round that. */
@@ -56,7 +57,7 @@ async function tryIt(tab: Page, name: string): Promise<void> {
   await expect(row(tab, name)).toContainText('not these people');
   await expect(reason(tab, /snow/)).toHaveAttribute('data-value', /false|unknown/);
   await dock(tab).getByRole('button', { name: 'Move to leave' }).click();
-  await pretend(tab, /the weather is as it is/, 'at °C', '-4', /it snows/);
+  await pretend(tab, /the weather is as it is/, 'Degrees Celsius', '-4', /it snows/);
   await pretend(tab, /where you are/, 'A town', 'Innsbr', /^Innsbruck/);
   await pretend(tab, /as you came/, 'A source', 'newsletter', /newsletter/);
   await expect(reason(tab, /snow/)).toHaveAttribute('data-value', 'true');
@@ -255,7 +256,7 @@ test('it goes on from a recorded visitor, and a browser is said to be one of our
   await dock(tab)
     .getByRole('button', { name: `visitor ${known?.id}` })
     .click();
-  await dock(tab).getByRole('button', { name: 'a new visitor' }).click();
+  await dock(tab).getByRole('group', { name: 'Change it' }).getByRole('button', { name: 'a new visitor' }).click();
   await expect(reason(tab, /at least 4 visits/)).toHaveAttribute('data-value', 'false');
   await dock(tab).getByRole('button', { name: 'This browser itself' }).click();
   await dock(tab).getByLabel('This browser is one of ours').check();

@@ -50,7 +50,11 @@ function Dock() {
   };
   const change: Change = (changes) =>
     set(() => {
-      kept.pretend = Object.fromEntries(Object.entries({ ...kept.pretend, ...changes }).filter(([, value]) => value !== undefined));
+      kept.pretend = Object.fromEntries(
+        Object.entries({ ...kept.pretend, ...(typeof changes === 'function' ? changes(kept.pretend) : changes) }).filter(
+          ([, value]) => value !== undefined,
+        ),
+      );
     });
   if (ended === 'over') return <Over />;
   const { isSmall, isTop } = kept.looks;

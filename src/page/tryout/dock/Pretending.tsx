@@ -13,7 +13,9 @@ export interface Pretended {
   readonly nameOf: (campaign: string) => string;
 }
 
-export type Change = (change: { readonly [K in keyof Pretend]?: Pretend[K] | undefined }) => void;
+type Changes = { readonly [K in keyof Pretend]?: Pretend[K] | undefined };
+/** Put over what is pretended by then. */
+export type Change = (change: Changes | ((pretend: Pretend) => Changes)) => void;
 
 interface Editing extends Pretended {
   readonly change: Change;
@@ -175,7 +177,7 @@ const PHRASES: readonly Phrase[] = [
           ]}
           chosen={pretend.weather?.is}
           onPick={(is) => {
-            change({ weather: is && { ...pretend.weather, is } });
+            change(({ weather }) => ({ weather: is && { ...weather, is } }));
             done();
           }}
         />
@@ -186,9 +188,10 @@ const PHRASES: readonly Phrase[] = [
             type="number"
             min="-90"
             max="70"
+            aria-label="Degrees Celsius"
             value={pretend.weather?.celsius ?? ''}
-            onChange={({ currentTarget: { valueAsNumber: celsius } }) =>
-              celsius >= -90 && celsius <= 70 && change({ weather: { ...pretend.weather, celsius } })
+            onInput={({ currentTarget: { valueAsNumber: celsius } }) =>
+              celsius >= -90 && celsius <= 70 && change(({ weather }) => ({ weather: { ...weather, celsius } }))
             }
           />
           °C
@@ -320,7 +323,7 @@ const PHRASES: readonly Phrase[] = [
       const count = Object.keys(segments).length;
       return count ? `${count} ${count > 1 ? 'segments' : 'segment'} as you say` : 'no segment but by what you do';
     },
-    edit: ({ pretend, change, done }) => (
+    edit: ({ change, done }) => (
       <>
         <Back
           label="no segment but by what you do"
@@ -334,7 +337,7 @@ const PHRASES: readonly Phrase[] = [
           label="A segment: once to be in it, twice not to be"
           onPick={({ value }) => {
             const id = String(value);
-            change({ segments: { ...pretend.segments, [id]: pretend.segments?.[id] !== true } });
+            change(({ segments }) => ({ segments: { ...segments, [id]: segments?.[id] !== true } }));
           }}
         />
       </>
@@ -347,7 +350,7 @@ const PHRASES: readonly Phrase[] = [
     words: ({ pretend: { responses = [] }, nameOf }) =>
       responses.map(({ campaign, outcome, daysAgo }) => `${outcome} ${nameOf(campaign)} ${daysAgo} days ago`).join(' and ') ||
       'has answered nothing but what you do',
-    edit: ({ pretend, change, done }) => (
+    edit: ({ change, done }) => (
       <>
         <Back
           label="has answered nothing but what you do"
@@ -360,7 +363,7 @@ const PHRASES: readonly Phrase[] = [
           of="campaigns"
           label="A campaign and what became of it"
           onPick={({ value }) => {
-            change({ responses: [...(pretend.responses ?? []), value as NonNullable<Pretend['responses']>[number]] });
+            change(({ responses = [] }) => ({ responses: [...responses, value as (typeof responses)[number]] }));
             done();
           }}
         />
@@ -389,7 +392,7 @@ function Profile({ pretend, change, done }: Editing) {
           const [key = '', value] = text.split('=').map((part) => part.trim());
           if (key === '' || !value) return;
           const number = Number(value);
-          change({ traits: { ...pretend.traits, [key]: Number.isFinite(number) ? number : value } });
+          change(({ traits }) => ({ traits: { ...traits, [key]: Number.isFinite(number) ? number : value } }));
           done();
         }}
       >
@@ -410,7 +413,7 @@ function Profile({ pretend, change, done }: Editing) {
           class="field"
           type="number"
           value={pretend.score ?? ''}
-          onChange={({ currentTarget: { valueAsNumber: score } }) => change({ score: Number.isFinite(score) ? score : undefined })}
+          onInput={({ currentTarget: { valueAsNumber: score } }) => change({ score: Number.isFinite(score) ? score : undefined })}
         />
       </label>
       <Picker
@@ -418,13 +421,15 @@ function Profile({ pretend, change, done }: Editing) {
         label="A tag"
         typed={(tag) => ({ label: `tag “${tag}”`, value: tag })}
         onPick={({ value }) => {
-          change({ tags: [...new Set([...(pretend.tags ?? []), String(value)])] });
+          change(({ tags = [] }) => ({ tags: [...new Set([...tags, String(value)])] }));
           done();
         }}
       />
     </>
   );
 }
+
+const showWhole = (element: HTMLElement | null): void => element?.scrollIntoView({ block: 'nearest' });
 
 /** Whom the visitor is taken to be, as a sentence whose phrases are clicked and typed into. */
 export function Pretending({ change, setClock, ...pretended }: Pretended & { change: Change; setClock: (ahead: number) => void }) {
@@ -449,7 +454,7 @@ export function Pretending({ change, setClock, ...pretended }: Pretended & { cha
         </button>
       </p>
       {phrase && (
-        <div class="editor" role="group" aria-label="Change it">
+        <div class="editor" role="group" aria-label="Change it" key={phrase.key} ref={showWhole}>
           {phrase.edit({ ...pretended, change, setClock, done: () => setOpen(undefined) })}
         </div>
       )}
