@@ -37,7 +37,7 @@ module.exports = {
       name: 'page-without-packages',
       comment: 'No library in other people’s pages; the dock of a try-out is loaded by nobody else.',
       severity: 'error',
-      from: { path: '^src/page/', pathNot: '^src/page/tryout/dock/' },
+      from: { path: '^src/page/', pathNot: '^src/page/tryout/(dock|pointing)/' },
       to: { dependencyTypes: ['npm'] },
     },
     only('server-on-core', '^src/server/', '^src/(core|server)/', 'The server does not know the interface.'),

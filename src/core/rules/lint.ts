@@ -276,11 +276,15 @@ function lintMoment({ moment, people }: Rule, { matchesOf }: LintContext): Findi
     });
   }
   for (const { leaf, path } of leavesOf(moment, ['moment'])) {
-    if ('selector' in leaf && matchesOf?.(leaf.selector) === 0)
+    if ('selector' in leaf && matchesOf && (matchesOf(leaf.selector) === 0 || isBareName(leaf.selector, matchesOf)))
       findings.push(nothingMatches(leaf.selector, [...path, 'selector'], matchesOf));
   }
   return findings;
 }
+
+/** A class or an id without its dot or hash: a name that nobody looked for as a tag, and that is on record with one of them. */
+const isBareName = (selector: string, matchesOf: (selector: string) => number | undefined): boolean =>
+  /^[\w-]+$/.test(selector) && matchesOf(selector) === undefined && ['.', '#'].some((mark) => (matchesOf(mark + selector) ?? 0) > 0);
 
 function nothingMatches(selector: string, path: Path, matchesOf: (selector: string) => number | undefined): Finding {
   const meant = ['.', '#']

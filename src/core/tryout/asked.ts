@@ -143,12 +143,22 @@ export type Judge = z.infer<typeof judgeSchema>;
 
 export const CHOICES = ['towns', 'visitors', 'sources', 'segments', 'campaigns', 'events', 'tags', 'traits', 'languages'] as const;
 
+/** What was pointed at, as the field that waits for it takes it. */
+export const pointedSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('page'), op: z.enum(['is', 'like']), value: z.string().min(1).max(2000) }),
+  z.strictObject({ kind: z.literal('element'), selector: z.string().min(1).max(500) }),
+]);
+export type Pointed = z.infer<typeof pointedSchema>;
+
 export const tryRequestSchema = z.discriminatedUnion('kind', [
   /** What the address said is good once: it is changed for a token that nobody else has seen. */
   z.strictObject({ kind: z.literal('begin'), key: of.key, ticket: z.string().min(1).max(100) }),
   judgeSchema,
   z.strictObject({ kind: z.literal('choices'), ...of, of: z.enum(CHOICES), said: short() }),
   z.strictObject({ kind: z.literal('leave'), ...of }),
+  /** How often what could be picked is on record. */
+  z.strictObject({ kind: z.literal('recorded'), ...of, could: z.array(pointedSchema).max(20) }),
+  z.strictObject({ kind: z.literal('pointed'), ...of, picked: pointedSchema }),
   /** The browser itself, as it is recorded outside of try-outs. */
   z.strictObject({ kind: z.literal('ours'), ...of, browser: z.string().regex(/^[0-9a-f-]{36}$/), is: z.boolean().optional() }),
 ]);
@@ -186,6 +196,12 @@ export interface Judged {
   readonly found: { readonly place?: Location | undefined; readonly weather?: Weather | undefined; readonly device?: Device | undefined };
   /** Names of cookies that rules ask for. */
   readonly cookies: readonly string[];
+}
+
+/** Page views of the last thirty days; of an element undefined where nobody looked for it or clicked on it. */
+export interface OnRecord {
+  readonly views?: number | undefined;
+  readonly pages?: number | undefined;
 }
 
 /** One thing to pick; `does` is put over what is pretended. */

@@ -166,6 +166,8 @@ test('the first cause of silence is the page, the moment, pacing, the budget or 
   const shown = { campaigns: { a: { shown: 1, dismissed: 0, converted: 0, lastAt: NOW - 5000 } }, lastAt: NOW - 5000 };
   const pacing = { ...shown, visit: { startedAt: NOW - 60_000, showings: 1, campaigns: ['a'] } };
   expect(silence({ pacing: { again: { days: 7 } } }, askedOf({}, { pacing }))).toMatchObject({ family: 'pacing', part: 'pacing' });
+  // A moment that comes again would change nothing.
+  expect(silence({ ...exit, pacing: { again: { days: 7 } } }, askedOf({}, { pacing }))?.family).toBe('pacing');
   // A week and a day later it is free.
   const later = askedOf({}, { pacing, now: NOW + 8 * DAY_MS, course: { ...leaving, opened: NOW + 8 * DAY_MS - 60_000 } });
   expect(silence({ pacing: { again: { days: 7 } } }, later)).toBeUndefined();

@@ -19,7 +19,7 @@ import type { Release, ReleasedFacts } from '../release/release';
 import { compileRelease } from '../release/release';
 import { describeRule } from '../rules/describe';
 import type { Explanation, ReasonNode } from '../rules/explain';
-import { explainRule } from '../rules/explain';
+import { explainRule, firstCause } from '../rules/explain';
 import type { Chosen, Judge, JudgedCampaign, Pretend } from './asked';
 import type { Found } from './visitor';
 import { pretendedSegments, pretendedVisitor } from './visitor';
@@ -129,9 +129,11 @@ const lookAt = ({ id, rule, variants = [] }: DraftCampaign, { names }: Draft, ex
   variants: variants.map(({ name }) => name),
 });
 
-function causeOf({ cause }: Explanation): JudgedCampaign['cause'] {
+/** A moment comes again: where the campaign would be silent then, too, that is said instead. */
+function causeOf({ cause, pacing }: Explanation): JudgedCampaign['cause'] {
   if (!cause) return undefined;
-  const { node, family } = cause;
+  const isPaced = cause.family === 'moment' && pacing.value !== true;
+  const { node, family } = isPaced ? { node: firstCause(pacing), family: 'pacing' as const } : cause;
   return { family, part: String(node.path[0] ?? family), ...wordsOf(node) };
 }
 

@@ -33,7 +33,15 @@ export type Field<C> =
   | { readonly field: 'within' }
   | { readonly field: 'pages' }
   | { readonly field: 'where' }
-  | { readonly field: 'text'; readonly key: KeysOf<C>; readonly label: string; readonly list?: RecordedList; readonly width?: string }
+  | {
+      readonly field: 'text';
+      readonly key: KeysOf<C>;
+      readonly label: string;
+      readonly list?: RecordedList;
+      readonly width?: string;
+      /** A selector: it can be pointed at on the site. */
+      readonly isElement?: true;
+    }
   | { readonly field: 'list'; readonly key: KeysOf<C>; readonly label: string; readonly list?: RecordedList; readonly width?: string }
   | { readonly field: 'test'; readonly label: string; readonly numbers?: true }
   | {

@@ -1,5 +1,5 @@
 // What the collector is asked: at once after something happened, and once a second otherwise.
-import type { Choice, CHOICES, Judge, Judged } from '@/core/tryout/asked';
+import type { Choice, CHOICES, Judge, Judged, OnRecord, Pointed } from '@/core/tryout/asked';
 import type { PacingRecord } from '@/core/pacing/pacing';
 import { emptyPacing } from '@/core/pacing/pacing';
 import type { BatchAnswer } from '@/core/wire/items';
@@ -88,6 +88,13 @@ export const choices = async (of: (typeof CHOICES)[number], text: string): Promi
 /** Whether this browser, outside of try-outs, is one of the team's; with `is` that it is so from now on. */
 export const ours = (browser: string, is?: boolean): Promise<{ isKnown: boolean; isOurs: boolean }> =>
   post({ kind: 'ours', ...whose(), browser, ...(is === undefined ? {} : { is }) });
+
+/** How often each of what could be pointed at is on record. */
+export const onRecord = async (could: readonly Pointed[]): Promise<readonly OnRecord[]> =>
+  (await post<{ counts: OnRecord[] }>({ kind: 'recorded', ...whose(), could })).counts;
+
+/** Gives the field in the studio what was pointed at. */
+export const tellPointed = (picked: Pointed): Promise<unknown> => post({ kind: 'pointed', ...whose(), picked });
 
 /** Leaves the try-out for good; the page is loaded once more, as everybody gets it. */
 export async function leave(): Promise<void> {

@@ -1,7 +1,7 @@
 import { start } from '../start';
 import { begin, Refused } from './asking';
 import { mountDock } from './dock/Dock';
-import { forgetSession, openSession } from './session';
+import { forgetSession, openSession, session } from './session';
 
 /**
  * Begins a try-out in the place of the usual script, where this tab has a token that is good. Whoever has none, or one that is old, forged or of
@@ -18,6 +18,8 @@ export default async function tryOut(script: HTMLScriptElement, usual: () => voi
     if (cause instanceof Refused || opened.ticket !== undefined) forgetSession();
     return usual();
   }
+  // Somebody who points does not visit: nothing is decided, and what the page says of its visitor goes nowhere.
+  if (session().wants) return mountDock(true);
   start(script);
   mountDock();
 }

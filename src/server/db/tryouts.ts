@@ -1,4 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
+import type { Pointed } from '@/core/tryout/asked';
 import type { Queryable } from './queryable';
 import { maybeOne } from './queryable';
 
@@ -71,4 +72,21 @@ export async function findTryout(db: Queryable, key: string, token: string): Pro
 
 export async function endTryout(db: Queryable, id: string): Promise<void> {
   await db.query(`delete from tryout where id = $1`, [id]);
+}
+
+/** Keeps what was pointed at for the field that waits for it. */
+export async function notePointed(db: Queryable, id: string, picked: Pointed): Promise<void> {
+  await db.query(`update tryout set picked = $2 where id = $1`, [id, picked]);
+}
+
+/** What was pointed at for a field of this session's; null while nothing was, undefined where there is no such try-out any more. */
+export async function findPointed(
+  db: Queryable,
+  { id, session }: { id: string; session: string },
+): Promise<{ picked: Pointed | null } | undefined> {
+  return maybeOne<{ picked: Pointed | null }>(
+    db,
+    `select picked from tryout where id = $1 and session_hash = $2 and wants is not null and last_at > now() - make_interval(mins => ${SILENCE_MINUTES})`,
+    [id, hashOf(session)],
+  );
 }

@@ -56,6 +56,10 @@ async function observedLately(db: Queryable, siteId: number, now: number): Promi
   return (await sites.fetch(siteId, { context: now })) ?? observe(db, siteId, now);
 }
 
+/** On how many of the latest page views each selector was seen or clicked on; 0 where it was looked for in vain. `now` is UTC ms. */
+export const selectorsOnRecord = async (db: Queryable, siteId: number, now: number): Promise<ReadonlyMap<string, number>> =>
+  (await observedLately(db, siteId, now)).selectors;
+
 async function observe(db: Queryable, siteId: number, now: number): Promise<Observed> {
   const [spots, looked, met, prints] = await Promise.all([
     listSpots(db, siteId),

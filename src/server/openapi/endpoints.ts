@@ -243,6 +243,9 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/trash': {
     post: { summary: 'Bring back what was deleted', edits: true, body: schemaOf(requests.binSchema), answers: 'Nothing more' },
   },
+  '/api/tryouts/{id}': {
+    get: { summary: 'What was pointed at on the site, for a field that waits for it', answers: 'The page or the element; null so far' },
+  },
   '/api/team/{id}': { delete: { summary: 'Says that a browser is not one of the team’s any more', edits: true, answers: 'Nothing more' } },
   '/api/tryouts': {
     post: {

@@ -10,11 +10,12 @@ import type { AskWeather } from '../connections/services';
 import type { Database, Directory } from '../db/directory';
 import { hashOf } from '../db/releases';
 import { setTeam } from '../db/team';
-import { beginTryout, endTryout, findTryout } from '../db/tryouts';
+import { beginTryout, endTryout, findTryout, notePointed } from '../db/tryouts';
 import { loadVisitors } from '../db/visitors';
 import type { Locate } from '../location/locate';
 import { choicesFor } from './choices';
 import { draftLoader } from './draft';
+import { countOnRecord } from './onRecord';
 
 /** Nothing was done; the page that asked is told nothing else of why. */
 export class NotTrying extends Error {
@@ -105,6 +106,11 @@ export function createTryouts({
         return { choices: await choicesFor(directory.of(siteId), siteId, asked) };
       case 'ours':
         return setTeam(directory.of(siteId), siteId, asked);
+      case 'recorded':
+        return { counts: await countOnRecord(directory.of(siteId), siteId, { could: asked.could, now: clock() }) };
+      case 'pointed':
+        await notePointed(directory.home, tryout.id, asked.picked);
+        return { ok: true };
       case 'leave':
         await endTryout(directory.home, tryout.id);
         return { ok: true };

@@ -5,6 +5,7 @@ import type { Brand } from '@/core/brand/brand';
 import type { Message, MessageOf } from '@/core/messages/message';
 import { ENTRANCES, POSITIONS } from '@/core/messages/message';
 import { NumberField } from '../rule/fields';
+import { PickOnSite } from '../tryout/PickOnSite';
 import { OneOf, Phrase } from './Phrase';
 
 type Set<M> = (next: Partial<M>) => void;
@@ -222,6 +223,7 @@ function OfInset({ message, set }: { message: MessageOf<'inset'>; set: Set<Messa
                 onChange={({ target }) => target.value && set({ into: { selector: target.value } })}
               />
             </label>
+            <PickOnSite wants="element" onPick={({ selector }) => set({ into: { selector } })} />
           </div>
         )}
       </Phrase>

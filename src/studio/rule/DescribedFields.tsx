@@ -10,6 +10,7 @@ import type { LocationCondition } from '@/core/people/kinds/location';
 import type { SourceCondition } from '@/core/people/kinds/source';
 import type { Within } from '@/core/people/subject';
 import type { Field } from '@/core/typing/editor';
+import { PickOnSite } from '../tryout/PickOnSite';
 import { CalendarField } from './CalendarField';
 import { Choice, NumberField, RangeField, Row, WithinField } from './fields';
 import { LocationField } from './LocationField';
@@ -127,13 +128,16 @@ const DRAW: { readonly [F in Field<Condition>['field']]: (drawn: Drawn<FieldOf<F
     <WhereList value={(value['where'] as Where | undefined) ?? []} onChange={(where) => set('where', where.length ? where : undefined)} />
   ),
   text: ({ field, value, set }) => (
-    <TextField
-      label={field.label}
-      value={value[field.key] as string}
-      onChange={(next) => set(field.key, next)}
-      {...(field.width ? { width: field.width } : {})}
-      {...(field.list ? { list: field.list } : {})}
-    />
+    <>
+      <TextField
+        label={field.label}
+        value={value[field.key] as string}
+        onChange={(next) => set(field.key, next)}
+        {...(field.width ? { width: field.width } : {})}
+        {...(field.list ? { list: field.list } : {})}
+      />
+      {field.isElement && <PickOnSite wants="element" onPick={({ selector }) => set(field.key, selector)} />}
+    </>
   ),
   list: ({ field, value, set }) => (
     <ListField

@@ -2,6 +2,7 @@
 
 import { Plus, X } from 'lucide-react';
 import type { PagePattern, PlainPattern } from '@/core/pages/pattern';
+import { PickOnSite } from '../tryout/PickOnSite';
 import { Choice, Row } from './fields';
 import { useRecorded } from './recorded';
 
@@ -73,6 +74,7 @@ export function PatternList({
       >
         <Plus size={14} aria-hidden="true" /> {value.length ? 'or another page' : 'name a page'}
       </button>
+      <PickOnSite wants="page" onPick={({ op, value: path }) => onChange([...value, { op, value: path }])} />
       {sets.length > 0 && (
         <button
           className="inline-flex items-center gap-1 justify-self-start text-soft hover:text-ink"

@@ -32,7 +32,7 @@ export const clickKind: MomentKind<Click> = {
     rows: [
       [
         { field: 'words', text: 'clicks' },
-        { field: 'text', key: 'selector', label: 'Selector', width: 'w-60' },
+        { field: 'text', key: 'selector', label: 'Selector', width: 'w-60', isElement: true },
       ],
     ],
   },

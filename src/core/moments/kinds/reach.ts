@@ -29,7 +29,7 @@ export const reachKind: MomentKind<Reach> = {
     rows: [
       [
         { field: 'words', text: 'comes to' },
-        { field: 'text', key: 'selector', label: 'Selector', width: 'w-60' },
+        { field: 'text', key: 'selector', label: 'Selector', width: 'w-60', isElement: true },
       ],
     ],
   },

@@ -53,7 +53,7 @@ export const visibleKind: MomentKind<Visible> = {
     rows: [
       [
         { field: 'words', text: 'has in view' },
-        { field: 'text', key: 'selector', label: 'Selector', width: 'w-44' },
+        { field: 'text', key: 'selector', label: 'Selector', width: 'w-44', isElement: true },
         { field: 'words', text: 'at least' },
         { field: 'number', key: 'share', label: 'Percent of it', least: 1, most: 100, unit: '% for' },
         { field: 'number', key: 'seconds', label: 'Seconds', least: 0, most: 86_400, unit: 's', otherwise: 0 },

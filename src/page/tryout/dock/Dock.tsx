@@ -6,6 +6,7 @@ import { now } from '../clock';
 import { DOCK } from '../sensor';
 import { saveSession, session, startAfresh } from '../session';
 import { watchedView } from '../view';
+import { Pointing } from '../pointing/Pointing';
 import { ByHand } from './ByHand';
 import { freshVisitor } from './doing';
 import { Campaigns } from './Campaigns';
@@ -19,7 +20,7 @@ import { VisitRibbon } from './VisitRibbon';
 const REDRAW_MS = 500;
 
 /** Puts the dock into the page, in a shadow tree of its own; it goes with the page. */
-export function mountDock(): void {
+export function mountDock(isPointing = false): void {
   const host = document.createElement('div');
   host.setAttribute(DOCK, '');
   const shadow = host.attachShadow({ mode: 'open' });
@@ -27,7 +28,7 @@ export function mountDock(): void {
   sheet.replaceSync(DOCK_STYLE);
   shadow.adoptedStyleSheets = [sheet];
   document.documentElement.append(host);
-  render(<Dock />, shadow);
+  render(isPointing ? <Pointing /> : <Dock />, shadow);
 }
 
 const timeOf = (at: number): string => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });

@@ -63,6 +63,10 @@ ul{list-style:none;padding:0}
 .row{display:flex;gap:6px;align-items:center;flex-wrap:wrap;margin:0 0 6px}
 .row .field{width:64px}
 .row .field.wide{width:130px}
+.outline{position:fixed;pointer-events:none;border:2px solid var(--pine);background:rgb(11 93 78/.14);z-index:-1}
+.offers{display:grid;grid-template-columns:repeat(auto-fill,minmax(300px,1fr));gap:2px 12px;max-height:34vh;overflow:auto;margin-top:4px}
+code{font:12.5px/1.5 "Spline Sans Mono Variable",ui-monospace,monospace;overflow-wrap:anywhere;font-weight:600}
+.offers small{display:block;margin:0}
 .alert{color:var(--danger)}
 .sr{position:absolute;width:1px;height:1px;overflow:hidden;clip-path:inset(50%);white-space:nowrap}
 svg{display:block}

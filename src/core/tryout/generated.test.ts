@@ -1,0 +1,42 @@
+import { looksGenerated } from './generated';
+
+test.each([
+  'signup',
+  'book-now',
+  'bookNow',
+  'hero__title',
+  'nav-item-2',
+  'col12',
+  'h2',
+  'btn',
+  'cta',
+  'PriceTable',
+  'is-open',
+  'js-signup',
+  'mt-4',
+  'md:flex'.replace(':', '-'),
+  'primaryButton',
+  'html5',
+  'newsletter',
+  'kit',
+  'strengths',
+  'w-1-2',
+])('%s is somebody’s own name', (name) => expect(looksGenerated(name)).toBe(false));
+
+test.each([
+  'css-1x2y3z',
+  'sc-bdnxRM',
+  'kPqTfX',
+  'Button_root__x7Gh2',
+  'jss123456',
+  'r1a9f0c',
+  ':r3:',
+  'radix-:r1:',
+  '_3fK2p',
+  'e1kqf9a0',
+  'styles__Hero-sc-1f2e3d',
+  'a8f3e2b1',
+  '12',
+  'xkqzwv',
+  'input-17364829',
+])('%s is a build’s', (name) => expect(looksGenerated(name)).toBe(true));
