@@ -2,8 +2,8 @@
 
 import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
-import { currentMember, SESSION_COOKIE } from '@/server/auth/current';
-import { SESSION_DAYS, signIn, signOut } from '@/server/auth/signIn';
+import { currentMember, keepSession, SESSION_COOKIE } from '@/server/auth/current';
+import { signIn, signOut } from '@/server/auth/signIn';
 import { isUnavailable } from '@/server/db/queryable';
 import { pool } from '@/server/db/sharedPool';
 import type { SignInState } from '@/studio/frame/SignInForm';
@@ -24,13 +24,7 @@ export async function signInAction(_before: SignInState, form: FormData): Promis
     if (!isUnavailable(cause)) throw cause;
     return { email, error: 'The database cannot be reached. Try again in a moment.' };
   }
-  (await cookies()).set(SESSION_COOKIE, token, {
-    httpOnly: true,
-    sameSite: 'lax',
-    path: '/',
-    maxAge: SESSION_DAYS * 86_400,
-    secure: process.env['CRINDLE_HTTPS'] === '1',
-  });
+  await keepSession(token);
   redirect('/');
 }
 

@@ -5,7 +5,7 @@ import type { Member } from '../db/members';
 import type { Site } from '../db/sites';
 import { findSite } from '../db/sites';
 import { pool, poolOf } from '../db/sharedPool';
-import { memberOf } from './signIn';
+import { memberOf, SESSION_DAYS } from './signIn';
 
 export const SESSION_COOKIE = 'crindle_session';
 
@@ -13,6 +13,17 @@ export const currentMember = cache(async (): Promise<Member | undefined> => {
   const token = (await cookies()).get(SESSION_COOKIE)?.value;
   return token ? memberOf(pool(), token) : undefined;
 });
+
+/** Lets the browser stay signed in. */
+export async function keepSession(token: string): Promise<void> {
+  (await cookies()).set(SESSION_COOKIE, token, {
+    httpOnly: true,
+    sameSite: 'lax',
+    path: '/',
+    maxAge: SESSION_DAYS * 86_400,
+    secure: process.env['CRINDLE_HTTPS'] === '1',
+  });
+}
 
 /** The session that is signed in by, as the browser says it. Asked where somebody is known to be signed in. */
 export async function requireSession(): Promise<string> {

@@ -30,4 +30,4 @@ export async function signIn(
 export const signOut = (db: Queryable, token: string): Promise<void> => closeSession(db, tokenHash(token));
 export const memberOf = (db: Queryable, token: string): Promise<Member | undefined> => findMemberBySession(db, tokenHash(token));
 
-const tokenHash = (token: string): Buffer => createHash('sha256').update(token).digest();
+export const tokenHash = (token: string): Buffer => createHash('sha256').update(token).digest();

@@ -1,5 +1,5 @@
 import type { Queryable } from './queryable';
-import { maybeOne, one } from './queryable';
+import { many, maybeOne, one } from './queryable';
 
 export const ROLES = ['owner', 'editor', 'agent', 'viewer'] as const;
 export type Role = (typeof ROLES)[number];
@@ -48,7 +48,7 @@ export async function closeSession(db: Queryable, tokenHash: Buffer): Promise<vo
   await db.query(`delete from session where token_hash = $1`, [tokenHash]);
 }
 
-/** The signed-in member with their first site. */
+/** The signed-in member with the site that the session is at, or their first. */
 export async function findMemberBySession(db: Queryable, tokenHash: Buffer): Promise<Member | undefined> {
   return maybeOne<Member & Record<string, unknown>>(
     db,
@@ -57,7 +57,7 @@ export async function findMemberBySession(db: Queryable, tokenHash: Buffer): Pro
        join member on member.id = session.member_id
        join membership on membership.member_id = member.id
       where session.token_hash = $1 and session.expires_at > now()
-      order by membership.site_id limit 1`,
+      order by coalesce(membership.site_id = session.site_id, false) desc, membership.site_id limit 1`,
     [tokenHash],
   );
 }
@@ -81,4 +81,38 @@ export async function noteFailure(db: Queryable, subjects: readonly string[]): P
 
 export async function forgetFailures(db: Queryable, subject: string): Promise<void> {
   await db.query(`delete from sign_in_failure where subject = $1`, [subject]);
+}
+
+export interface OwnSite {
+  readonly id: number;
+  readonly name: string;
+  readonly key: string;
+  readonly role: Role;
+}
+
+/** A member's sites, by name. */
+export async function listSitesOf(db: Queryable, memberId: number): Promise<OwnSite[]> {
+  return many<OwnSite & Record<string, unknown>>(
+    db,
+    `select site.id, site.name, site.key, membership.role from membership join site on site.id = membership.site_id
+      where member_id = $1 order by lower(site.name), site.id`,
+    [memberId],
+  );
+}
+
+/** Goes on at another site; false where it is none of the member's. */
+export async function chooseSite(db: Queryable, { tokenHash, siteId }: { tokenHash: Buffer; siteId: number }): Promise<boolean> {
+  return (
+    (await maybeOne(
+      db,
+      `update session set site_id = $2 where token_hash = $1
+          and exists (select from membership where member_id = session.member_id and membership.site_id = $2) returning site_id`,
+      [tokenHash, siteId],
+    )) !== undefined
+  );
+}
+
+/** Is there nobody yet who could sign in? */
+export async function isFirstStart(db: Queryable): Promise<boolean> {
+  return !(await one<{ some: boolean }>(db, `select exists (select from member) as some`)).some;
 }

@@ -55,6 +55,8 @@ const host = z.string().regex(/^[a-z0-9.-]+(:\d{1,5})?$/, { error: 'a host such 
 
 export const addressesSchema = z.strictObject({ addresses: z.array(host).min(1).max(50) });
 
+export const newSiteSchema = z.strictObject({ name: nameSchema, address: host });
+
 const idField = z.string().min(1).max(100);
 export const newPurposeSchema = z.strictObject({ name: nameSchema, campaign: idField });
 export const purposeNameSchema = z.strictObject({ name: nameSchema });

@@ -246,6 +246,15 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/tryouts/{id}': {
     get: { summary: 'What was pointed at on the site, for a field that waits for it', answers: 'The page or the element; null so far' },
   },
+  '/api/sites': {
+    post: {
+      summary: 'Make another site, and go on there',
+      edits: true,
+      body: schemaOf(requests.newSiteSchema),
+      answers: 'Its id and its key',
+    },
+  },
+  '/api/sites/{id}': { post: { summary: 'Go on at another site of one’s own', answers: 'Nothing more' } },
   '/api/team/{id}': { delete: { summary: 'Says that a browser is not one of the team’s any more', edits: true, answers: 'Nothing more' } },
   '/api/tryouts': {
     post: {

@@ -6,12 +6,14 @@ import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { Search } from 'lucide-react';
 import { useCallback, useState } from 'react';
+import { toast } from 'sonner';
 import { Guide } from '../guide/Guide';
 import { KeySheet } from '../keys/KeySheet';
 import { AREA_KEYS } from '../keys/keys';
 import { useKeys } from '../keys/useKeys';
 import type { Theme } from '../parts/layout/preferences';
 import { GUIDE_COOKIE, keepPreference, setTheme, THEMES } from '../parts/layout/preferences';
+import { goToSite } from '../setup/goToSite';
 import type { Command } from '../search/actions';
 import { SearchSheet } from '../search/SearchSheet';
 import { useNow } from '../parts/layout/useNow';
@@ -20,6 +22,9 @@ import type { NextReleaseView } from './PublishPanel';
 import { PublishPanel } from './PublishPanel';
 
 const AREAS = AREA_KEYS.filter(({ href }) => href !== '/setup');
+
+/** More are listed in Setup. */
+const MOST_OTHERS = 8;
 
 const LIVE_MS = 10 * 60_000;
 
@@ -31,11 +36,13 @@ export interface FrameProps {
   /** The step at which the guide stands; null once it was left. */
   readonly guide: number | null;
   readonly next: NextReleaseView;
+  /** Others of the person's sites. */
+  readonly others: readonly { readonly id: number; readonly name: string }[];
   readonly signOut: () => Promise<void>;
   readonly children: ReactNode;
 }
 
-export function Frame({ site, person, seenAt, guide, next, signOut, children }: FrameProps) {
+export function Frame({ site, person, seenAt, guide, next, others, signOut, children }: FrameProps) {
   const path = usePathname();
   const [open, setOpen] = useState<'search' | 'keys' | 'publish'>();
   const [step, setStep] = useState(guide);
@@ -107,7 +114,7 @@ export function Frame({ site, person, seenAt, guide, next, signOut, children }: 
               Publish release {next.number}
             </button>
           )}
-          <Person {...person} signOut={signOut} onCommand={carryOut} />
+          <Person {...person} others={others} signOut={signOut} onCommand={carryOut} />
         </div>
       </header>
       {step !== null && <Guide step={step} path={path} onStep={goTo} onLeave={() => goTo(null)} />}
@@ -139,11 +146,13 @@ const THEME_WORDS: Readonly<Record<Theme, string>> = { system: 'Colours of the s
 function Person({
   name,
   email,
+  others,
   onCommand,
   signOut,
 }: {
   name: string;
   email: string;
+  others: FrameProps['others'];
   onCommand: (command: Command) => void;
   signOut: () => Promise<void>;
 }) {
@@ -163,6 +172,13 @@ function Person({
           <b className="block">{name}</b>
           <span className="text-soft">{email}</span>
         </p>
+        {others.slice(0, MOST_OTHERS).map(({ id, name: called }) => (
+          <MenuItem key={id}>
+            <button className={item} onClick={() => void goToSite(id).then((message) => message !== undefined && toast.error(message))}>
+              Go to {called}
+            </button>
+          </MenuItem>
+        ))}
         {THEMES.map((theme) => (
           <MenuItem key={theme}>
             <button className={item} onClick={() => onCommand(theme)}>

@@ -13,6 +13,7 @@ const PARTS = [
   { href: '/setup/pictures', label: 'Pictures' },
   { href: '/setup/page-sets', label: 'Page sets' },
   { href: '/setup/places', label: 'Places' },
+  { href: '/setup/sites', label: 'Sites' },
 ] as const;
 
 /** The head of every part of Setup, with the way to the others. */
