@@ -25,6 +25,7 @@ import { compressed } from './pageParts';
 import { createHealth } from './health';
 import { START_HEADER, startHeaders } from '../http/ownStart';
 import { createTryouts, NotTrying } from '../tryout/serve';
+import { noteOlderScript, notePolicyReports } from './reports';
 import { createPace } from './pace';
 import { cached } from './cached';
 import { Busy, createWriter } from './writer';
@@ -146,7 +147,19 @@ export async function createCollector({
   server.get('/page.js', async (request, reply) => parts.sendEntry(request, reply));
   // Asked for only in a tab that tries something (src/page/main.ts).
   server.get('/try.js', async (request, reply) => parts.sendTry(request, reply));
-  server.get('/parts/:name', async (request, reply) => parts.send(request, reply));
+  server.get<{ Params: { name: string } }>('/parts/:name', async (request, reply) => {
+    const sent = parts.send(request, reply);
+    if (reply.statusCode === 404)
+      await noteOlderScript(directory, request.params.name, request.headers.origin).catch((cause: unknown) => console.error(cause));
+    return sent;
+  });
+  // Where a page's policy names it as its report-uri, browsers tell here what that policy keeps away of ours.
+  server.post<{ Params: { key: string } }>('/csp/:key', { bodyLimit: 64 * 1024 }, async ({ params, body, headers }, reply) => {
+    const found = await known(params.key);
+    if (!found) return answerError(reply, 404, 'site.unknown', 'No site has that key');
+    await notePolicyReports(directory, found, body, headers.host ?? '');
+    return reply.code(204).send();
+  });
   server.get<{ Params: { key: string; hash: string } }>('/r/:key/:hash', async (request, reply) => {
     const { params } = request;
     const found = await known(params.key);

@@ -78,7 +78,7 @@ export async function setBrand(db: Queryable, siteId: number, { was, brand }: { 
 }
 
 export interface Refusal {
-  readonly reason: 'robot' | 'address' | 'consent' | 'person';
+  readonly reason: 'robot' | 'address' | 'consent' | 'person' | 'version' | 'policy';
   readonly subject: string;
   readonly times: number;
   readonly lastAt: Date;
@@ -129,6 +129,14 @@ export async function listSeenPages(db: Queryable, siteId: number): Promise<{ ur
 export async function lastSeen(db: Queryable, siteId: number): Promise<{ url: string; at: Date } | undefined> {
   return maybeOne(db, `select url, at from page_view where site_id = $1 order by at desc limit 1`, [siteId]);
 }
+
+/** The newest event that the stub's check reports. */
+export const lastTrial = (db: Queryable, siteId: number): Promise<{ at: Date } | undefined> =>
+  maybeOne(
+    db,
+    `select at from event where site_id = $1 and name = 'crindle_here' and at > now() - interval '1 day' order by at desc limit 1`,
+    [siteId],
+  );
 
 export interface Fault {
   readonly entry: string;

@@ -55,6 +55,9 @@ const host = z.string().regex(/^[a-z0-9.-]+(:\d{1,5})?$/, { error: 'a host such 
 
 export const addressesSchema = z.strictObject({ addresses: z.array(host).min(1).max(50) });
 
+/** `script`: is what is there our page script? */
+export const lookSchema = z.strictObject({ url: z.string().trim().min(1).max(2000), as: z.enum(['page', 'script']).optional() });
+
 export const newSiteSchema = z.strictObject({ name: nameSchema, address: host });
 
 const idField = z.string().min(1).max(100);

@@ -127,6 +127,15 @@ export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' |
       ],
     },
   },
+  '/csp/{key}': {
+    post: {
+      summary:
+        'What a browser kept away of the script by a page’s content security policy: a report as `report-uri` or the Reporting API sends it',
+      answers: 'Nothing',
+      type: 'application/json',
+      refused: [[404, 'No site has that key']],
+    },
+  },
   '/page.js': { get: { summary: 'The page script', answers: 'The script, cached for five minutes', type: 'text/javascript' } },
   '/parts/{name}': {
     get: {

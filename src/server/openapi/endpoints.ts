@@ -246,6 +246,15 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/tryouts/{id}': {
     get: { summary: 'What was pointed at on the site, for a field that waits for it', answers: 'The page or the element; null so far' },
   },
+  '/api/site/look': {
+    post: {
+      summary:
+        'Fetch a page as a stranger would, and say whether the script’s line stands in it and how; nothing inside the network is fetched',
+      edits: true,
+      body: schemaOf(requests.lookSchema),
+      answers: 'Where it was found and what was; of a script whether it is ours: current, older or none',
+    },
+  },
   '/api/sites': {
     post: {
       summary: 'Make another site, and go on there',

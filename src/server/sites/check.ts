@@ -1,7 +1,7 @@
 import type { Refusal } from '../db/sites';
 import type { Queryable } from '../db/queryable';
 import { findCurrentRelease } from '../db/releases';
-import { lastSeen, listFaults, listRefusals, listSeenPages } from '../db/sites';
+import { lastSeen, lastTrial, listFaults, listRefusals, listSeenPages } from '../db/sites';
 
 export interface SiteCheck {
   readonly seen: { readonly url: string; readonly at: number } | null;
@@ -14,16 +14,19 @@ export interface SiteCheck {
   }[];
   readonly faults: readonly { readonly entry: string; readonly message: string; readonly times: number; readonly at: number }[];
   readonly release: number | null;
+  /** When `crindle_here` was reported last, which is what one does to try the stub. */
+  readonly trial: number | null;
 }
 
 /** Is the script there, on which pages and when was it seen, and what was turned away? Instants are UTC ms. */
 export async function checkSite(db: Queryable, siteId: number): Promise<SiteCheck> {
-  const [seen, pages, refusals, faults, release] = await Promise.all([
+  const [seen, pages, refusals, faults, release, trial] = await Promise.all([
     lastSeen(db, siteId),
     listSeenPages(db, siteId),
     listRefusals(db, siteId),
     listFaults(db, siteId),
     findCurrentRelease(db, siteId),
+    lastTrial(db, siteId),
   ]);
   return {
     seen: seen ? { url: seen.url, at: seen.at.getTime() } : null,
@@ -31,5 +34,6 @@ export async function checkSite(db: Queryable, siteId: number): Promise<SiteChec
     refusals: refusals.map(({ reason, subject, times, lastAt }) => ({ reason, subject, times, at: lastAt.getTime() })),
     faults: faults.map(({ entry, message, times, lastAt }) => ({ entry, message, times, at: lastAt.getTime() })),
     release: release?.number ?? null,
+    trial: trial?.at.getTime() ?? null,
   };
 }

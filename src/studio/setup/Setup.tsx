@@ -1,13 +1,12 @@
 'use client';
 
 import { useQuery } from '@tanstack/react-query';
-import { Copy } from 'lucide-react';
 import { useState } from 'react';
 import type { SiteCheck } from '@/server/sites/check';
 import { Ago } from '../parts/layout/Ago';
 import { send } from '../parts/net/send';
 import { Addresses } from './Addresses';
-import { copy } from './copy';
+import { Install } from './Install';
 import type { PrivacyChoice } from './Privacy';
 import { Privacy } from './Privacy';
 import { SetupHead } from './SetupHead';
@@ -26,27 +25,11 @@ export interface SetupProps {
 
 export function Setup({ siteKey, addresses, privacy, signing, collector }: SetupProps) {
   const [consent, setConsent] = useState(privacy.consent);
-  const asks = consent === 'asked' ? ' data-consent="ask"' : '';
-  const snippet = `<script async src="${collector}/page.js" data-site="${siteKey}"${asks}></script>`;
   return (
     <div className="p-6">
       <SetupHead note="One line in the head of every page, and you see here within seconds that it works." />
       <div className="grid gap-4 lg:grid-cols-2">
-        <section className="sheet p-5" aria-labelledby="script">
-          <h2 id="script" className="mb-3 text-lg font-bold">
-            The line to put on the site
-          </h2>
-          <pre className="mb-3 whitespace-pre-wrap break-all rounded border border-line bg-bone p-3 font-mono text-[13px]">{snippet}</pre>
-          <button className="act" onClick={() => void copy(snippet)}>
-            <Copy size={15} aria-hidden="true" /> Copy the line
-          </button>
-          <p className="mt-3 text-soft">
-            It goes into the <code className="font-mono">head</code> or before the end of the <code className="font-mono">body</code>. With
-            a content security policy add the page’s nonce to the tag; no inline style is needed. To call{' '}
-            <code className="font-mono">crindle.did</code> before the script has loaded, put this first:
-          </p>
-          <pre className="mt-2 whitespace-pre-wrap break-all rounded border border-line bg-bone p-3 font-mono text-xs">{STUB}</pre>
-        </section>
+        <Install site={{ collector, siteKey, asks: consent === 'asked' }} />
         <Check />
         <Addresses initial={addresses} />
         <Privacy initial={privacy} onConsent={setConsent} />
@@ -55,10 +38,6 @@ export function Setup({ siteKey, addresses, privacy, signing, collector }: Setup
     </div>
   );
 }
-
-const STUB = `<script>crindle={q:[]};["did","person","tag","score","consent","open","on","stop"].forEach(function(m){
-  crindle[m]=function(){crindle.q.push([m].concat([].slice.call(arguments)))}
-})</script>`;
 
 function Check() {
   const { data, error } = useQuery({
@@ -144,6 +123,22 @@ function Check() {
               )}
             </p>
           ))}
+          {data.refusals
+            .filter(({ reason }) => reason === 'policy')
+            .map(({ subject, times, at }) => (
+              <p key={subject} className="mt-3 border-l-2 border-danger pl-3">
+                Browsers kept the script away {timesWords(times)}, last <Ago at={at} />, by the page’s own policy:{' '}
+                <b className="font-mono text-[13px]">{subject}</b>.
+              </p>
+            ))}
+          {data.refusals
+            .filter(({ reason }) => reason === 'version')
+            .map(({ subject, at }) => (
+              <p key={subject} className="mt-3 border-l-2 border-moment pl-3">
+                An older script out of a cache was met on <b className="font-mono text-[13px]">{subject}</b>, last <Ago at={at} />. The
+                collector lets it be kept for five minutes; what lies between may keep it for longer.
+              </p>
+            ))}
           {silent > 0 && (
             <p className="mt-3 text-soft">
               {silent} requests in 7 days of visitors who have not agreed were turned away, and nothing of them was kept.

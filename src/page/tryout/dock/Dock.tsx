@@ -18,11 +18,27 @@ import { DOCK_STYLE } from './style';
 import { VisitRibbon } from './VisitRibbon';
 
 const REDRAW_MS = 500;
+const INSIDE = [
+  'click',
+  'pointerdown',
+  'pointerup',
+  'mousedown',
+  'mouseup',
+  'keydown',
+  'keyup',
+  'input',
+  'change',
+  'submit',
+  'wheel',
+  'touchstart',
+];
 
 /** Puts the dock into the page, in a shadow tree of its own; it goes with the page. */
 export function mountDock(isPointing = false): void {
   const host = document.createElement('div');
   host.setAttribute(DOCK, '');
+  // What is done in the dock is none of the page's business.
+  for (const type of INSIDE) host.addEventListener(type, (event) => event.stopPropagation());
   const shadow = host.attachShadow({ mode: 'open' });
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(DOCK_STYLE);
