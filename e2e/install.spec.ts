@@ -77,7 +77,7 @@ test('another site is made, its line put on a page of one’s own, seen, and a f
     await expect(page.getByRole('banner').getByText('Tarnhollow Huts')).toBeVisible();
     // Nobody chooses a site that is not theirs.
     const [{ id: foreign = 0 } = {}] = await ask<{ id: number }>(
-      `insert into site (key, name, addresses) values ('foreign', 'Foreign', '{}') returning id`,
+      `insert into site (key, name, addresses) values ('foreignsite1', 'Foreign', '{}') returning id`,
     );
     const refused = await page.request.post(`${STUDIO}/api/sites/${foreign}`, { headers: { origin: STUDIO } });
     expect(refused.status()).toBe(404);
@@ -145,6 +145,7 @@ test('each way of putting it in has its line, and a browser tells what a policy 
   await host.goto(`${SITE}/kept-away`);
   await expect(page.getByText('A browser kept it away: script-src-elem on /kept-away.')).toBeVisible();
   // An older script out of a cache asks for parts that are gone.
+  await host.goto(`${SITE}/contact`);
   await host.evaluate((url) => import(url).catch(() => undefined), `${COLLECTOR}/parts/decide-123456789.js`);
   await expect(page.getByText(/An older script out of a cache was met/)).toBeVisible();
   await context.close();

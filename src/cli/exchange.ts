@@ -1,7 +1,11 @@
-import { createReadStream, existsSync } from 'node:fs';
+import { createReadStream, existsSync, readFileSync } from 'node:fs';
 import { createInterface } from 'node:readline';
 import { issueWords, parseJsonWith } from '@/core/parsing/parse';
+import { siteDocumentSchema } from '@/core/exchange/siteDocument';
+import { withTransaction } from '@/server/db/pool';
 import { eachChunk, withTimelines } from '@/server/db/visitors';
+import { exportSite, importSite, NotBroughtIn } from '@/server/exchange/site';
+import { PictureRefused } from '@/server/pictures/encode';
 import { importVisitor } from '@/server/exchange/importVisits';
 import { visitorLine, visitorLineSchema } from '@/server/exchange/visitorLine';
 import { readOptions, required, Usage, wholeNumber } from './options';
@@ -9,9 +13,38 @@ import { withSite } from './site';
 import { DAY_MS } from '@/core/time/day';
 const SHOWN_ERRORS = 10;
 
+/** `export site --site KEY`: everything that people wrote for it, as one JSON document. */
+async function exportSiteCommand(words: readonly string[], print: (line: string) => void): Promise<void> {
+  const { option } = readOptions(words, { values: ['--site'] });
+  await withSite(option('--site'), async (pool, site) => print(JSON.stringify(await exportSite(pool, site), null, 2)));
+}
+
+/** `import site FILE --site KEY`: what `export site` writes, all or nothing. */
+async function importSiteCommand(words: readonly string[]): Promise<void> {
+  const { option, rest } = readOptions(words, { values: ['--site'] });
+  const file = required('the file', rest[0]);
+  if (!existsSync(file)) throw new Usage(`${file} is not there`);
+  const parsed = parseJsonWith(siteDocumentSchema, readFileSync(file, 'utf8'));
+  if (!parsed.ok) throw new Usage(`${file}: ${parsed.issues.slice(0, 5).map(issueWords).join('; ')}`);
+  await withSite(option('--site'), async (pool, site) => {
+    try {
+      const came = await withTransaction(pool, (tx) => importSite(tx, site, parsed.value));
+      console.error(
+        `  ${Object.entries(came)
+          .map(([what, count]) => `${count} ${what}`)
+          .join(', ')} brought in`,
+      );
+    } catch (cause) {
+      if (cause instanceof NotBroughtIn || cause instanceof PictureRefused) throw new Usage(`${file}: ${cause.message}`);
+      throw cause;
+    }
+  });
+}
+
 /** `export visits --site KEY [--days N]`: one visitor a line. */
 export async function exportCommand([what, ...words]: readonly string[], print: (line: string) => void): Promise<void> {
-  if (what !== 'visits') throw new Usage(`export: met ${what ?? 'nothing'}, expected visits`);
+  if (what === 'site') return exportSiteCommand(words, print);
+  if (what !== 'visits') throw new Usage(`export: met ${what ?? 'nothing'}, expected visits or site`);
   const { option } = readOptions(words, { values: ['--site', '--days'] });
   const days = wholeNumber('--days', option('--days'), { least: 1, most: 36_500, otherwise: 36_500 });
   await withSite(option('--site'), async (pool, site) => {
@@ -28,7 +61,8 @@ export async function exportCommand([what, ...words]: readonly string[], print: 
 
 /** `import visits FILE --site KEY`: what `export visits` writes. Lines that are wrong are told and left out. */
 export async function importCommand([what, ...words]: readonly string[]): Promise<void> {
-  if (what !== 'visits') throw new Usage(`import: met ${what ?? 'nothing'}, expected visits or log`);
+  if (what === 'site') return importSiteCommand(words);
+  if (what !== 'visits') throw new Usage(`import: met ${what ?? 'nothing'}, expected visits, site or log`);
   const { option, rest } = readOptions(words, { values: ['--site'] });
   const file = required('the file', rest[0]);
   if (!existsSync(file)) throw new Usage(`${file} is not there`);

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { campaignSchema, goalSchema } from '../campaigns/campaign';
 import { placeShapeSchema } from '../geo/place';
+import { siteDocumentSchema } from '../exchange/siteDocument';
 import { flowSchema } from '../flows/flow';
 import { momentSchema } from '../moments/moment';
 import { budgetSchema, pacingSchema } from '../pacing/pacing';
@@ -59,34 +60,37 @@ function document(title: string, body: JsonSchema): JsonSchema {
 /** The published formats, by the name of their file in docs/formats. */
 export function jsonSchemas(): Readonly<Record<string, JsonSchema>> {
   const name = { type: 'string', minLength: 1, maxLength: 200 };
+  const segment: JsonSchema = {
+    type: 'object',
+    properties: {
+      version: { const: 1 },
+      id: { type: 'string', minLength: 1, maxLength: 100 },
+      name,
+      lookback: plain(lookbackSchema()),
+      people: { $ref: '#/$defs/ConditionExpr' },
+    },
+    required: ['lookback', 'people'],
+    additionalProperties: false,
+  };
+  const campaign: JsonSchema = {
+    type: 'object',
+    properties: {
+      version: { const: 1 },
+      name,
+      goal: plain(goalSchema),
+      rule: { $ref: '#/$defs/Rule' },
+      flow: plain(flowSchema()),
+      holdout: plain(campaignSchema.shape.holdout),
+      variants: plain(campaignSchema.shape.variants),
+    },
+    required: ['name', 'goal', 'rule', 'flow'],
+    additionalProperties: false,
+  };
+  const { pageSets, places, purposes, pictures, brand } = siteDocumentSchema.shape;
   return {
     'rule.schema.json': document('Display rule', { $ref: '#/$defs/Rule' }),
-    'segment.schema.json': document('Segment', {
-      type: 'object',
-      properties: {
-        version: { const: 1 },
-        id: { type: 'string', minLength: 1, maxLength: 100 },
-        name,
-        lookback: plain(lookbackSchema()),
-        people: { $ref: '#/$defs/ConditionExpr' },
-      },
-      required: ['lookback', 'people'],
-      additionalProperties: false,
-    }),
-    'campaign.schema.json': document('Campaign', {
-      type: 'object',
-      properties: {
-        version: { const: 1 },
-        name,
-        goal: plain(goalSchema),
-        rule: { $ref: '#/$defs/Rule' },
-        flow: plain(flowSchema()),
-        holdout: plain(campaignSchema.shape.holdout),
-        variants: plain(campaignSchema.shape.variants),
-      },
-      required: ['name', 'goal', 'rule', 'flow'],
-      additionalProperties: false,
-    }),
+    'segment.schema.json': document('Segment', segment),
+    'campaign.schema.json': document('Campaign', campaign),
     'page-set.schema.json': {
       $schema: 'https://json-schema.org/draft/2020-12/schema',
       title: 'Page set',
@@ -94,6 +98,32 @@ export function jsonSchemas(): Readonly<Record<string, JsonSchema>> {
       items: plain(plainPatternSchema()),
     },
     'place.schema.json': { $schema: 'https://json-schema.org/draft/2020-12/schema', title: 'Shape of a place', ...plain(placeShapeSchema) },
+    'site.schema.json': document('Everything that people wrote for a site', {
+      type: 'object',
+      properties: {
+        version: { const: 1 },
+        kind: { const: 'site' },
+        name,
+        budget: plain(budgetSchema()),
+        brand: plain(brand),
+        pageSets: plain(pageSets),
+        places: plain(places),
+        segments: { type: 'array', items: segment },
+        purposes: plain(purposes),
+        campaigns: {
+          type: 'array',
+          items: {
+            type: 'object',
+            properties: { id: { type: 'string' }, purpose: { type: 'string' }, document: campaign },
+            required: ['id', 'document'],
+            additionalProperties: false,
+          },
+        },
+        pictures: plain(pictures),
+      },
+      required: ['version', 'kind', 'name', 'budget', 'brand', 'pageSets', 'places', 'segments', 'purposes', 'campaigns', 'pictures'],
+      additionalProperties: false,
+    }),
     'budget.schema.json': { $schema: 'https://json-schema.org/draft/2020-12/schema', title: 'Budget of a site', ...plain(budgetSchema()) },
   };
 }

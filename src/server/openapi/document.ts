@@ -31,6 +31,7 @@ const NAMES: Readonly<Record<string, string>> = {
   'segment.schema.json': 'Segment',
   'campaign.schema.json': 'Campaign',
   'budget.schema.json': 'Budget',
+  'site.schema.json': 'SiteDocument',
 };
 
 /** The rule language's schemas as components: their inner names are shared and become components too. */

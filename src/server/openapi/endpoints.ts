@@ -255,6 +255,14 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'Where it was found and what was; of a script whether it is ours: current, older or none',
     },
   },
+  '/api/site/import': {
+    post: {
+      summary: 'Bring in what /site.json took out of another site, all or nothing, under ids of its own',
+      edits: true,
+      body: ref('SiteDocument'),
+      answers: 'How many of what came in',
+    },
+  },
   '/api/sites': {
     post: {
       summary: 'Make another site, and go on there',
@@ -423,6 +431,9 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/leads.csv': { get: { summary: 'All leads', answers: 'CSV (RFC 4180)', type: 'text/csv' } },
+  '/site.json': {
+    get: { summary: 'Everything that people wrote for the site, to keep or to bring into another', answers: 'One document' },
+  },
   '/segments.json': { get: { summary: 'All segments, or the one named', query: { id: { type: 'string' } }, answers: 'Segments' } },
   '/places.geojson': {
     get: {

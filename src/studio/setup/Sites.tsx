@@ -2,6 +2,7 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { BringIn } from '../parts/layout/BringIn';
 import { send } from '../parts/net/send';
 import { goToSite } from './goToSite';
 
@@ -17,6 +18,7 @@ export function Sites({ sites, current }: { sites: readonly SiteLine[]; current:
   const [name, setName] = useState('');
   const [address, setAddress] = useState('');
   const [error, setError] = useState<string>();
+  const [refused, setRefused] = useState<string>();
   async function make(): Promise<void> {
     const host = address
       .trim()
@@ -50,6 +52,31 @@ export function Sites({ sites, current }: { sites: readonly SiteLine[]; current:
           </li>
         ))}
       </ul>
+      <section className="sheet grid max-w-xl gap-3 p-5" aria-labelledby="exchange">
+        <h2 id="exchange" className="text-lg font-bold">
+          Take out and bring in
+        </h2>
+        <p className="text-soft">
+          Everything that people wrote for the site you are at: campaigns with their messages and pictures, segments, places, page sets,
+          brand. What is brought in gets ids of its own, and its campaigns are drafts; nothing that is here is changed. Visits, leads and
+          releases stay where they are.
+        </p>
+        <div className="flex flex-wrap gap-2">
+          <a className="act-quiet" href="/site.json" download>
+            Take out as JSON
+          </a>
+          <BringIn<Readonly<Record<string, number>>>
+            label="Bring in JSON"
+            accept="application/json,.json"
+            api="/api/site/import"
+            words={({ campaigns, segments }) => `${campaigns} campaigns and ${segments} segments came in`}
+            onError={setRefused}
+          />
+        </div>
+        <p role="alert" className="text-danger empty:hidden">
+          {refused}
+        </p>
+      </section>
       <form
         className="sheet grid max-w-xl gap-3 p-5"
         aria-label="Another site"
