@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { newCampaign, publish, saved } from './board';
-import { ask, newVisitor, openStudio, popup, settled, signIn, STUDIO, visit } from './stack';
+import { ask, moveToLeave, newVisitor, openStudio, popup, settled, signIn, STUDIO, visit } from './stack';
 
 const rule = { pages: { on: [{ op: 'is', value: '/contact' }] }, moment: { kind: 'delay', seconds: 0 } };
 
@@ -104,6 +104,97 @@ test('a campaign is paused at once, goes on, and begins at its instant, without 
     ).toBe(401);
     await stranger.close();
   } finally {
+    await publish(page, id, 'draft');
+  }
+});
+
+test('pausing, going on and going back reach a page that stays open within a minute', async ({ page, browser }) => {
+  await signIn(page);
+  const id = await newCampaign(page, { rule: { pages: rule.pages, moment: { kind: 'exit' }, pacing: { again: 'always' } } });
+  await publish(page, id, 'live');
+  const [{ number: first = 0 } = {}] = await ask<{ number: number }>(`select max(number) as number from release`);
+  const setStatus = async (status: string): Promise<void> => {
+    const answer = await page.request.post(`${STUDIO}/api/campaigns/${id}`, { headers: { origin: STUDIO }, data: { status } });
+    expect(answer.ok()).toBe(true);
+  };
+  try {
+    const { context, page: site } = await newVisitor(browser);
+    await site.clock.install();
+    await visit(site, '/contact');
+    await settled(site);
+    await setStatus('paused');
+    // A minute in which nothing is done on the page but that it goes on asking.
+    const minute = async (): Promise<void> => {
+      for (let tens = 0; tens < 6; tens++) {
+        await site.clock.runFor(10_000);
+        await settled(site);
+      }
+    };
+    await minute();
+    await moveToLeave(site);
+    await expect(popup(site)).toBeHidden();
+    await setStatus('live');
+    await minute();
+    await moveToLeave(site);
+    await expect(popup(site).getByRole('heading')).toHaveText('First');
+    await site.keyboard.press('Escape');
+    await expect(popup(site)).toBeHidden();
+    // Other words, and back to what was.
+    await page.getByRole('textbox', { name: 'Heading of ask' }).fill('Second');
+    await saved(page);
+    await publish(page, id, 'live');
+    const back = await page.request.post(`${STUDIO}/api/releases/${first}/back`, { headers: { origin: STUDIO }, data: { note: '' } });
+    expect(back.ok()).toBe(true);
+    await minute();
+    await visit(site, '/contact');
+    await settled(site);
+    await moveToLeave(site);
+    await expect(popup(site).getByRole('heading')).toHaveText('First');
+    await context.close();
+  } finally {
+    await publish(page, id, 'draft');
+  }
+});
+
+test('of two who publish at once the second sees what the first did', async ({ page, browser }) => {
+  await signIn(page);
+  const id = await newCampaign(page, { rule: { ...rule, pages: { on: [{ op: 'is', value: '/no-such-page' }] } } });
+  const jonas = await (await browser.newContext()).newPage();
+  await signIn(jonas, 'jonas@tarnhollow.example');
+  try {
+    const on = await page.request.post(`${STUDIO}/api/campaigns/${id}`, { headers: { origin: STUDIO }, data: { status: 'live' } });
+    expect(on.ok()).toBe(true);
+    await openStudio(page, '/campaigns');
+    await openStudio(jonas, '/campaigns');
+    const open = async (who: typeof page) => {
+      await who.getByRole('button', { name: /^Publish release \d+$/ }).click();
+      const panel = who.getByRole('dialog', { name: /^Publish release \d+$/ });
+      await expect(panel).toBeVisible();
+      return panel;
+    };
+    const [ines, other] = [await open(page), await open(jonas)];
+    await ines.getByRole('button', { name: /^Publish release \d+$/ }).click();
+    await expect(page.getByText(/^Release \d+ is live$/)).toBeVisible();
+    // The panel that stays open shows by itself that nothing is left.
+    await expect(other.getByText(/^Nothing is changed since release \d+\.$/)).toBeVisible();
+    await expect(other.getByRole('button', { name: /^Publish release \d+$/ })).toBeDisabled();
+    // Whoever had it open before that is told, by the server.
+    const late = await jonas.request.post(`${STUDIO}/api/releases`, {
+      headers: { origin: STUDIO },
+      data: { name: '', note: '', seen: 'as it was' },
+    });
+    expect([late.status(), ((await late.json()) as { error: { message: string } }).error.message]).toEqual([
+      409,
+      expect.stringMatching(/nothing was published now\. Release \d+ is of Ines Rauch/),
+    ]);
+    // And the campaign's own history has it.
+    await openStudio(page, `/campaigns/${id}`);
+    await page.getByRole('tab', { name: 'History' }).click();
+    await expect(page.getByRole('list', { name: 'History' }).getByRole('listitem').first()).toContainText(
+      /Release \d+: given to visitors by Ines Rauch/,
+    );
+  } finally {
+    await jonas.context().close();
     await publish(page, id, 'draft');
   }
 });

@@ -31,7 +31,13 @@ export default async function StudioLayout({ children }: { children: ReactNode }
         guide={guide ?? null}
         others={sites.filter(({ id }) => id !== site.id).map(({ id, name }) => ({ id, name }))}
         signOut={signOutAction}
-        next={{ number: next.number, changes: [...next.changes], blockers: [...next.blockers], warnings: [...next.warnings] }}
+        next={{
+          number: next.number,
+          print: next.print,
+          changes: [...next.changes],
+          blockers: [...next.blockers],
+          warnings: [...next.warnings],
+        }}
       >
         {children}
       </Frame>

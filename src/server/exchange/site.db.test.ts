@@ -77,7 +77,7 @@ beforeEach(async () => {
             },
           }
         : document;
-    await withTransaction(pool, (tx) => insertCampaign(tx, { siteId: from.id, id, document: drawn as typeof document, status }));
+    await withTransaction(pool, (tx) => insertCampaign(tx, { siteId: from.id, id, document: drawn, status }));
   }
 });
 afterEach(() => database.drop());

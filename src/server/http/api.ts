@@ -8,7 +8,7 @@ import { SiteMoving } from '../db/directory';
 import type { Member, Role } from '../db/members';
 import { isUnavailable, NotExactlyOneRow } from '../db/queryable';
 import { NameTaken, Outdated } from '../db/errors';
-import { NotPublishable } from '../releases/publish';
+import { ChangedMeanwhile, NotPublishable } from '../releases/publish';
 
 /** What an API route answers when it does not do what was asked. `issues` name fields. */
 export interface Refusal {
@@ -151,7 +151,7 @@ function refusal(cause: unknown): NextResponse<Refusal> {
   if (cause instanceof DOMException && cause.name === 'AbortError') return say(OVERTAKEN, 'aborted', 'Overtaken by a newer request');
   if (cause instanceof Refused) return say(cause.status, cause.code, cause.message, cause.issues);
   if (cause instanceof NameTaken || cause instanceof Outdated) return say(409, cause.code, cause.message);
-  if (cause instanceof NotPublishable) return say(409, cause.code, cause.message);
+  if (cause instanceof NotPublishable || cause instanceof ChangedMeanwhile) return say(409, cause.code, cause.message);
   if (cause instanceof NotExactlyOneRow) return say(404, 'notFound', 'That is not here any more; it may have been deleted elsewhere');
   if (cause instanceof SiteMoving)
     return say(503, cause.code, 'The site is being moved to another server; nothing was changed. Try again in some seconds.');

@@ -24,7 +24,12 @@ export const pageSetSchema = z.strictObject({ name: nameSchema, patterns: patter
 
 export const changedPageSetSchema = pageSetSchema.extend({ revision: z.int().min(1) });
 
-export const releaseSchema = z.strictObject({ name: z.string().trim().max(200), note: z.string().trim().max(2000) });
+/** `seen`: the print of what was looked at; where that is not what would go out any more, nothing does. */
+export const releaseSchema = z.strictObject({
+  name: z.string().trim().max(200),
+  note: z.string().trim().max(2000),
+  seen: z.string().max(40).optional(),
+});
 
 export const searchSchema = z.strictObject({ text: z.string().trim().min(1).max(200) });
 

@@ -273,6 +273,9 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   },
   '/api/sites/{id}': { post: { summary: 'Go on at another site of one’s own', answers: 'Nothing more' } },
   '/api/team/{id}': { delete: { summary: 'Says that a browser is not one of the team’s any more', edits: true, answers: 'Nothing more' } },
+  '/api/campaigns/{id}/history': {
+    get: { summary: 'What was done to a campaign, and what each release made of it for visitors', answers: 'Lines, newest first' },
+  },
   '/api/tryouts': {
     post: {
       summary:

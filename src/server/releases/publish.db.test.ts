@@ -4,11 +4,15 @@ import { withTransaction } from '../db/pool';
 import { findCurrentRelease, listReleases } from '../db/releases';
 import { moveToTrash } from '../db/trash';
 import { NameTaken, Outdated } from '../db/errors';
+import { createMember } from '../db/members';
 import { insertSegment, updateSegment } from '../db/segments';
 import { createSite } from '../db/sites';
 import { circleThrough } from '../segments/bodies';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
+import { idsAsNames } from '@/core/pages/names';
+import { noteChange } from '../db/changeLog';
+import { historyOf } from './history';
 import { prepareRelease, publish } from './publish';
 
 let database: FreshDatabase;
@@ -122,4 +126,63 @@ test('a circle of segments is found however long it is', () => {
     ),
   ).toEqual(['a', 'b', 'c', 'a']);
   expect(circleThrough('d', { kind: 'segment', id: 'b' }, segments)).toBeUndefined();
+});
+
+test('what changed since somebody looked is not published unseen, and who did it is named', async () => {
+  await save('camp_1', campaign());
+  const seen = (await prepareRelease(database.pool, siteId)).print;
+  const publishSeen = (print: string) => publish(database.pool, { siteId, memberId: null, name: '', note: '', seen: print });
+  expect(await publishSeen(seen)).toBe(1);
+  // Published by somebody else meanwhile: nothing is left.
+  await expect(publishSeen(seen)).rejects.toThrow(/nothing was published now\. Release 1 is of somebody, \d\d:\d\d UTC\. Nothing is left/);
+  // Changed by somebody else meanwhile.
+  const before = (await prepareRelease(database.pool, siteId)).print;
+  await save('camp_2', campaign({ name: 'Another' }));
+  await expect(publishSeen(before)).rejects.toThrow(/Release 2 would change: Another\./);
+  expect((await findCurrentRelease(database.pool, siteId))?.number).toBe(1);
+  // The same looked at again goes out.
+  expect(await publishSeen((await prepareRelease(database.pool, siteId)).print)).toBe(2);
+});
+
+test('two who publish at once what they both looked at: one does, the other is told', async () => {
+  await save('camp_1', campaign());
+  const seen = (await prepareRelease(database.pool, siteId)).print;
+  const both = await Promise.allSettled([1, 2].map(() => publish(database.pool, { siteId, memberId: null, name: '', note: '', seen })));
+  expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+  expect(await listReleases(database.pool, siteId)).toHaveLength(1);
+});
+
+test('a campaign’s history says what was done to it and what each release made of it', async () => {
+  const history = async () =>
+    (await historyOf(database.pool, siteId, 'camp_1', idsAsNames)).map(({ release, did, words }) => [release, did, words.join('; ')]);
+  await save('camp_1', campaign());
+  await save('camp_2', campaign({ name: 'Another' }));
+  await publishNow();
+  const ines = await createMember(database.pool, { email: 'ines@x.example', name: 'Ines', passwordHash: 'x' });
+  const change = async (document: CampaignDocument) => {
+    const [stored] = (await listCampaigns(database.pool, siteId)).filter(({ id }) => id === 'camp_1');
+    await withTransaction(database.pool, (tx) => updateCampaign(tx, { siteId, id: 'camp_1', document, revision: stored?.revision ?? 0 }));
+    await noteChange(
+      database.pool,
+      siteId,
+      { id: ines, name: 'Ines' },
+      { kind: 'campaign', subject: 'camp_1', name: 'x', did: 'changed', before: campaign(), after: document },
+    );
+  };
+  await change(campaign({ rule: { moment: { kind: 'delay', seconds: 20 } } }));
+  await publishNow();
+  // A release that changed only another campaign is none of this one’s history.
+  await setCampaignStatus(database.pool, siteId, 'camp_2', 'draft');
+  await publishNow();
+  await setCampaignStatus(database.pool, siteId, 'camp_1', 'draft');
+  await publishNow();
+  const lines = await history();
+  expect(lines.map(([release, did]) => [release, did])).toEqual([
+    [4, 'taken from visitors'],
+    [2, 'changed for visitors'],
+    [undefined, 'changed'],
+    [1, 'given to visitors'],
+  ]);
+  expect(lines[1]?.[2]).toMatch(/stay for 20 s/);
+  expect(lines[2]?.[2]).toBe(lines[1]?.[2]);
 });

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Brand } from '@/core/brand/brand';
 import { brandedFlow, missingValues } from '@/core/brand/brand';
 import type { Flow } from '@/core/flows/flow';
@@ -16,7 +17,7 @@ import { documentOf, listCampaigns } from '../db/campaigns';
 import type { Budget } from '@/core/pacing/pacing';
 import type { ReleaseSource, ToldChange } from '@/core/release/words';
 import { changesInWords } from '@/core/release/words';
-import { NotExactlyOneRow } from '../db/queryable';
+import { maybeOne, NotExactlyOneRow } from '../db/queryable';
 import { loadNames } from '../db/recorded';
 import { findCurrentRelease, findRelease, insertRelease, nextReleaseNumber } from '../db/releases';
 import { loadPageSets, loadPlaces, pageSets } from '../db/vocabulary';
@@ -41,6 +42,11 @@ export class NotPublishable extends Error {
   }
 }
 
+/** What would go out is not what was looked at; nothing was published. */
+export class ChangedMeanwhile extends Error {
+  readonly code = 'release.changed';
+}
+
 export interface Change {
   /** Empty for what is the whole site's. */
   readonly campaign: string;
@@ -54,6 +60,8 @@ export interface NextRelease {
   readonly number: number;
   readonly document: Release;
   readonly facts: ReleasedFacts;
+  /** Of everything that would go out: two that are alike are the same. */
+  readonly print: string;
   /** What it was made of. */
   readonly source: ReleaseSource;
   readonly changes: readonly Change[];
@@ -88,6 +96,10 @@ export async function prepareRelease(db: Queryable, siteId: number, now = Date.n
     number,
     document: release,
     facts,
+    print: createHash('sha256')
+      .update(JSON.stringify([release, facts]))
+      .digest('base64url')
+      .slice(0, 16),
     source,
     changes: changes.length === 0 || current?.source === null ? changes.map((change) => ({ ...change, words: [] })) : await told(),
     blockers: live.flatMap((campaign) => blockersOf(campaign, segments, brand)),
@@ -199,14 +211,21 @@ function canonical(value: unknown, replace: (key: string, value: unknown) => unk
   return JSON.stringify(value, sorted);
 }
 
-/** Makes the next release, or throws `NotPublishable` with everything that stands in the way. */
+/** Makes the next release. `seen`: the print of what was looked at before. @throws NotPublishable with everything that stands in the way, ChangedMeanwhile */
 export async function publish(
   pool: Database,
-  { siteId, memberId, name, note }: { siteId: number; memberId: number | null; name: string; note: string },
+  {
+    siteId,
+    memberId,
+    name,
+    note,
+    seen,
+  }: { siteId: number; memberId: number | null; name: string; note: string; seen?: string | undefined },
 ): Promise<number> {
   return withTransaction(pool, async (tx) => {
     await nextReleaseNumber(tx, siteId);
-    const { number, document, facts, source, blockers } = await prepareRelease(tx, siteId);
+    const { number, document, facts, source, blockers, print, changes } = await prepareRelease(tx, siteId);
+    if (seen !== undefined && seen !== print) throw new ChangedMeanwhile(await meanwhile(tx, siteId, { number, changes }));
     if (blockers.length) throw new NotPublishable(blockers);
     await insertRelease(tx, {
       siteId,
@@ -221,6 +240,23 @@ export async function publish(
     });
     return number;
   });
+}
+
+async function meanwhile(
+  tx: Queryable,
+  siteId: number,
+  { number, changes }: { number: number; changes: readonly Change[] },
+): Promise<string> {
+  const last = await maybeOne<{ by: string | null; at: Date }>(
+    tx,
+    `select member.name as by, published_at as at from release left join member on member.id = release.member_id
+      where release.site_id = $1 and number = $2 and published_at > now() - interval '1 day'`,
+    [siteId, number - 1],
+  );
+  const before = last ? ` Release ${number - 1} is of ${last.by ?? 'somebody'}, ${last.at.toISOString().slice(11, 16)} UTC.` : '';
+  const left =
+    changes.length === 0 ? 'Nothing is left to publish.' : `Release ${number} would change: ${changes.map(({ name }) => name).join(', ')}.`;
+  return `Somebody changed or published something since you looked, and nothing was published now.${before} ${left} Look again.`;
 }
 
 /** Publishes an earlier release once more, as the next one: pages get just what they got then. Drafts stay as they are. @throws NotExactlyOneRow */

@@ -14,6 +14,7 @@ import { send } from '../parts/net/send';
 import { useSaved } from '../parts/saving/useSaved';
 import { RulePanel } from '../rehearsal/RulePanel';
 import { useFindings } from '../rule/useFindings';
+import { CampaignHistory } from './CampaignHistory';
 import { KeepAsPoint } from './KeepAsPoint';
 import { PurposeLine } from './PurposeLine';
 import { TryOnSite } from '../tryout/TryOnSite';
@@ -76,7 +77,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
       <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
       <TabGroup>
         <TabList className="mb-3 flex gap-5 border-b border-line">
-          {['Rule', 'Messages', 'Counts'].map((tab) => (
+          {['Rule', 'Messages', 'Counts', 'History'].map((tab) => (
             <Tab
               key={tab}
               className="border-b-2 border-transparent px-1 pb-2 font-semibold text-soft data-selected:border-ink data-selected:text-ink"
@@ -94,6 +95,9 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
           </TabPanel>
           <TabPanel>
             <Counts counts={counts} />
+          </TabPanel>
+          <TabPanel>
+            <CampaignHistory campaign={id} />
           </TabPanel>
         </TabPanels>
       </TabGroup>

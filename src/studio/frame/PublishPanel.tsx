@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { Blocker, Change } from '@/server/releases/publish';
 import { send } from '../parts/net/send';
@@ -10,10 +10,14 @@ import { SidePanel } from '../parts/layout/SidePanel';
 
 export interface NextReleaseView {
   readonly number: number;
+  readonly print: string;
   readonly changes: readonly Change[];
   readonly blockers: readonly Blocker[];
   readonly warnings: readonly Blocker[];
 }
+
+/** Others go on while somebody looks at what would go out. */
+const LOOK_MS = 4000;
 
 const VERBS = { added: 'goes live', changed: 'is changed', removed: 'is taken off', order: 'is changed', budget: 'is changed' } as const;
 
@@ -24,11 +28,21 @@ export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView;
   const [error, setError] = useState<string>();
   const [isBusy, setBusy] = useState(false);
 
+  useEffect(() => {
+    if (!isOpen) return undefined;
+    const timer = setInterval(() => router.refresh(), LOOK_MS);
+    return () => clearInterval(timer);
+  }, [isOpen, router]);
+
   async function publishNow(): Promise<void> {
     setBusy(true);
-    const result = await send<{ number: number }>('POST', '/api/releases', { name, note });
+    const result = await send<{ number: number }>('POST', '/api/releases', { name, note, seen: next.print });
     setBusy(false);
-    if (!result.ok) return setError(result.message);
+    if (!result.ok) {
+      setError(result.message);
+      // What somebody else did is shown, to be looked at before it is tried again.
+      return router.refresh();
+    }
     toast.success(`Release ${result.value.number} is live`);
     setName('');
     setNote('');

@@ -7,8 +7,8 @@ import { publish } from '@/server/releases/publish';
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async (member) => {
     const { siteId, id } = member;
-    const { name, note } = await bodyAs(request, releaseSchema);
-    const number = await publish(poolOf(siteId), { siteId, memberId: id, name, note });
+    const { name, note, seen } = await bodyAs(request, releaseSchema);
+    const number = await publish(poolOf(siteId), { siteId, memberId: id, name, note, seen });
     await noteChange(poolOf(siteId), siteId, member, {
       kind: 'release',
       subject: String(number),
