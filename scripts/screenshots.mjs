@@ -68,8 +68,6 @@ await shot('message');
 await page.goto(`${origin('studio')}/campaigns/begin`);
 await page.waitForFunction(() => !document.body.textContent.includes('counting …'), undefined, { timeout: 120_000 });
 await shot('begin');
-await page.goto(`${origin('site')}/huts/upper-moss`);
-await shot('demo-site');
 for (const [name, path, campaign] of [
   ['on-site-popup', '/journal/maps-that-lie', 'camp_member_question'],
   ['on-site-chat', '/book/extras', 'camp_basket'],
@@ -79,4 +77,23 @@ for (const [name, path, campaign] of [
   await page.evaluate((id) => globalThis.crindle.open(id), campaign);
   await shot(name);
 }
+// The site as it would be, for somebody who is taken to be somewhere else.
+await page.goto(`${origin('studio')}/campaigns/camp_quiet_weeks`);
+await page.getByRole('button', { name: 'Try it on the site' }).click();
+await page.getByLabel('Begin on the page').fill('/huts');
+const opened = context.waitForEvent('page');
+await page.getByRole('button', { name: 'Open the try-out' }).click();
+const tab = await opened;
+const dock = tab.getByRole('region', { name: 'Try-out' });
+await dock.getByText('move to leave').first().waitFor();
+for (const path of ['/huts/skarn-shelter', '/huts/upper-moss']) await tab.goto(origin('site') + path);
+await dock.getByText('move to leave').first().waitFor();
+await dock.getByRole('button', { name: 'Scroll', exact: true }).click();
+await dock.getByRole('button', { name: 'Wait', exact: true }).click();
+await dock.getByRole('button', { name: /the weather is as it is/ }).click();
+await dock.getByRole('button', { name: 'it snows' }).click();
+await tab.evaluate(() => scrollTo(0, 0));
+await tab.waitForTimeout(3000);
+await tab.screenshot({ path: `${folder}tryout.png` });
+console.log('  docs/screenshots/tryout.png');
 await browser.close();

@@ -72,16 +72,22 @@ export interface CampaignCounts {
 }
 
 /** Over the last `days` days. */
+/** Of the last days, without what the team's own browsers were shown. */
 export async function countShowings(db: Queryable, siteId: number, days: number): Promise<CampaignCounts[]> {
   return many<CampaignCounts & Record<string, unknown>>(
     db,
     `select campaign_id as campaign, triggered, shown, coalesce(dismissed, 0) as dismissed, coalesce(converted, 0) as converted
        from (select campaign_id, count(*)::int as triggered, count(*) filter (where shown)::int as shown
-               from showing where site_id = $1 and at > now() - make_interval(days => $2) group by campaign_id) as showings
+               from showing
+              where site_id = $1 and at > now() - make_interval(days => $2)
+                and not exists (select from visitor where visitor.site_id = $1 and visitor.id = showing.visitor_id and team)
+              group by campaign_id) as showings
        left join (
          select campaign_id, count(*) filter (where kind = 'dismissed')::int as dismissed, count(*) filter (where kind = 'converted')::int as converted
            from outcome join showing on showing.site_id = $1 and showing.id = outcome.showing_id
-          where outcome.site_id = $1 and showing.at > now() - make_interval(days => $2) group by campaign_id) as outcomes using (campaign_id)`,
+          where outcome.site_id = $1 and showing.at > now() - make_interval(days => $2)
+            and not exists (select from visitor where visitor.site_id = $1 and visitor.id = showing.visitor_id and team)
+          group by campaign_id) as outcomes using (campaign_id)`,
     [siteId, days],
   );
 }
