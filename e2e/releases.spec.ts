@@ -169,7 +169,7 @@ test('of two who publish at once the second sees what the first did', async ({ p
     const open = async (who: typeof page) => {
       await who.getByRole('button', { name: /^Publish release \d+$/ }).click();
       const panel = who.getByRole('dialog', { name: /^Publish release \d+$/ });
-      await expect(panel).toBeVisible();
+      await expect(panel.getByLabel('Note')).toBeVisible();
       return panel;
     };
     const [ines, other] = [await open(page), await open(jonas)];

@@ -8,6 +8,7 @@ import type { Action } from '@/core/messages/action';
 import { actionKinds, ACTION_KINDS, MOST_ACTIONS } from '@/core/messages/action';
 import type { Format } from '@/core/messages/message';
 import { Choice, NumberField } from '../rule/fields';
+import { PickOnSite } from '../tryout/PickOnSite';
 
 export interface ActionsProps {
   readonly does: readonly Action[];
@@ -110,6 +111,8 @@ function ActionFields({ action, messages, onChange }: { action: Action; messages
       return (
         <>
           <Text label="Address" value={action.url} placeholder="/offers or https://…" onChange={(url) => onChange({ ...action, url })} />
+          {/* A section is led to by its own page. */}
+          <PickOnSite wants="page" onPick={({ value }) => onChange({ ...action, url: value.replace(/\/\*.*$/, '') || '/' })} />
           <label className="inline-flex items-center gap-1.5">
             <input
               type="checkbox"
