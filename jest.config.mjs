@@ -7,7 +7,9 @@ const shared = {
       { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } }, module: { type: 'commonjs' } },
     ],
   },
-  transformIgnorePatterns: ['/node_modules/(?!(uuid|cookie|set-cookie-parser|d3|d3-[^/]+|internmap|delaunator|robust-predicates|parse5|entities)/)'],
+  transformIgnorePatterns: [
+    '/node_modules/(?!(uuid|cookie|set-cookie-parser|d3|d3-[^/]+|internmap|delaunator|robust-predicates|parse5|entities)/)',
+  ],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/dist', '<rootDir>/.crindle'],
 };

@@ -13,6 +13,7 @@ import { importLogCommand } from './importLogFile';
 import { nodesCommand } from './nodes';
 import { readOptions, required, Usage, wholeNumber } from './options';
 import { rehearseCommand } from './rehearse';
+import { resultsCommand } from './results';
 
 const [command, ...words] = process.argv.slice(2);
 const print = (line: string): void => void process.stdout.write(`${line}\n`);
@@ -34,6 +35,8 @@ async function run(): Promise<void> {
       return printJson(await countCommand(words));
     case 'rehearse':
       return printJson(await rehearseCommand(words));
+    case 'results':
+      return printJson(await resultsCommand(words));
     case 'nodes':
       return nodesCommand(words, print);
     case 'export':

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { patternSchema } from '../pages/pattern';
+import { whereSchema } from '../people/kinds/did';
 import { nameSchema, ruleSchema } from '../rules/schema';
 import { idSchema } from '../messages/bounds';
 import { flowSchema } from '../flows/flow';
@@ -7,11 +8,29 @@ import { flowSchema } from '../flows/flow';
 export const CAMPAIGN_STATUSES = ['draft', 'scheduled', 'live', 'paused', 'ended'] as const;
 export type CampaignStatus = (typeof CAMPAIGN_STATUSES)[number];
 
-/** What counts as a conversion of a showing. `days` is how long after it a page or an event still counts. */
+/** What one success is worth, in the site's money. */
+const worth = () => z.number().min(0).max(1e9);
+
+/**
+ * What counts as success. `days` is how long after meeting the campaign a page, an event or a reply still counts; without it, always. `value` is what
+ * it is worth: a number, or of an event the property that says so.
+ */
 export const goalSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('form') }),
-  z.strictObject({ kind: z.literal('page'), pages: z.array(patternSchema()).min(1).max(50), days: z.number().gt(0).max(90) }),
-  z.strictObject({ kind: z.literal('event'), event: z.string().min(1).max(200), days: z.number().gt(0).max(90) }),
+  z.strictObject({ kind: z.literal('form'), value: worth().optional() }),
+  z.strictObject({ kind: z.literal('reply'), value: worth().optional() }),
+  z.strictObject({
+    kind: z.literal('page'),
+    pages: z.array(patternSchema()).min(1).max(50),
+    days: z.number().gt(0).max(90),
+    value: worth().optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('event'),
+    event: z.string().min(1).max(200),
+    where: whereSchema().optional(),
+    days: z.number().gt(0).max(90),
+    value: z.union([worth(), z.strictObject({ prop: z.string().min(1).max(200) })]).optional(),
+  }),
 ]);
 export type Goal = z.infer<typeof goalSchema>;
 
@@ -35,3 +54,6 @@ export const campaignSchema = z
     path: ['variants'],
   });
 export type CampaignDocument = z.infer<typeof campaignSchema>;
+
+/** Can the message itself alone bring it about? Then it cannot be compared with seeing nothing. */
+export const isOwnGoal = ({ kind }: Goal): boolean => kind === 'form' || kind === 'reply';

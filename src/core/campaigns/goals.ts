@@ -1,15 +1,16 @@
 import { DAY_MS } from '../time/day';
 import { anyPatternHolds } from '../pages/pages';
+import { ownValue, propsHold } from '../people/kinds/did';
 import type { Goal } from './campaign';
 
 /** What a visitor did that a goal may count: a page opened or an event reported. */
 export type Happened =
   | { readonly kind: 'open'; readonly url: string; readonly title?: string | undefined; readonly labels?: readonly string[] | undefined }
-  | { readonly kind: 'event'; readonly name: string };
+  | { readonly kind: 'event'; readonly name: string; readonly props?: Readonly<Record<string, unknown>> | undefined };
 
-/** Whether it is what the goal counts. A form sent belongs to its showing already and is never asked here: false. */
-export function reachesGoal(goal: Goal, happened: Happened): boolean {
-  if (goal.kind === 'event') return happened.kind === 'event' && happened.name === goal.event;
+/** Whether it is what the goal counts. A form or a reply belongs to its showing already and is never asked here: false. `at` (UTC ms): when it happened. */
+export function reachesGoal(goal: Goal, happened: Happened, at = 0): boolean {
+  if (goal.kind === 'event') return happened.kind === 'event' && happened.name === goal.event && propsHold(goal.where, happened.props, at);
   return goal.kind === 'page' && happened.kind === 'open' && anyPatternHolds(goal.pages, happened, {}) === true;
 }
 
@@ -25,4 +26,12 @@ export function owedShowing<T extends { readonly at: number }>(
   for (const showing of showings)
     if (showing.at <= at && showing.at > at - days * DAY_MS && (!last || showing.at >= last.at)) last = showing;
   return last;
+}
+
+/** What a success is worth; null where the goal says nothing of it, or the event has no such number. */
+export function valueOf(goal: Goal, props?: Readonly<Record<string, unknown>>): number | null {
+  const { value } = goal;
+  if (value === undefined || typeof value === 'number') return value ?? null;
+  const met = ownValue(props, value.prop);
+  return typeof met === 'number' && Number.isFinite(met) ? met : null;
 }

@@ -4,6 +4,7 @@ import type { CampaignDocument } from '../campaigns/campaign';
 import type { Flow } from '../flows/flow';
 import type { Budget } from '../pacing/pacing';
 import type { WordsFor } from '../pages/names';
+import { whereWords } from '../people/kinds/did';
 import { patternWords } from '../pages/pattern';
 import type { PagePattern } from '../pages/pattern';
 import { describeRule, sentenceOf } from '../rules/describe';
@@ -93,7 +94,8 @@ const without = (patterns: readonly PagePattern[], others: readonly PagePattern[
 
 function goalWords({ goal }: CampaignDocument, names: WordsFor): string {
   if (goal.kind === 'form') return 'a form that is sent';
-  if (goal.kind === 'event') return `“${goal.event}” within ${goal.days} days`;
+  if (goal.kind === 'reply') return 'a reply';
+  if (goal.kind === 'event') return `“${goal.event}”${whereWords(goal.where)} within ${goal.days} days`;
   return `${LIST.format(goal.pages.map((pattern) => patternWords(pattern, names.set)))} within ${goal.days} days`;
 }
 

@@ -135,8 +135,8 @@ export function createCampaignPlay(
 
   const reachGoals: CampaignPlay['reachGoals'] = (happened, showings, record) =>
     campaigns.flatMap(({ id, goal }) => {
-      if (goal.kind === 'form' || !reachesGoal(goal, happened)) return [];
       const { at } = happened;
+      if (goal.kind === 'form' || goal.kind === 'reply' || !reachesGoal(goal, happened, at)) return [];
       const owed = owedShowing(
         showings.filter(({ campaign }) => campaign === id),
         { at, days: goal.days },

@@ -24,7 +24,7 @@ export async function recordGoals(
 ): Promise<void> {
   if (visitorId === undefined) return;
   for (const { id, goal } of release?.campaigns ?? []) {
-    if (goal.kind === 'form' || !reachesGoal(goal, item)) continue;
+    if (goal.kind === 'form' || goal.kind === 'reply' || !reachesGoal(goal, item, at)) continue;
     await convertLastShowing(db, siteId, { visitorId, campaign: id, at, days: goal.days });
   }
 }

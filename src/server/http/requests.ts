@@ -92,6 +92,14 @@ export const scheduleSchema = z
     path: ['endsAt'],
   });
 
+const utcMs = z.coerce.number().int().min(0).max(8.64e15);
+const period = { from: utcMs.optional(), to: utcMs.optional(), zone: z.string().max(80).refine(isZone, 'calendar.zone') };
+const isForwards = ({ from = 0, to = Infinity }: { from?: number | undefined; to?: number | undefined }): boolean => from < to;
+const BACKWARDS = { error: 'calendar.upsideDown', path: ['to'] };
+/** `from` inclusive, `to` not; without them from the first meeting until now. */
+export const resultsQuerySchema = z.strictObject(period).refine(isForwards, BACKWARDS);
+export const resultsTableSchema = z.strictObject({ ...period, campaign: idField }).refine(isForwards, BACKWARDS);
+
 export const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
 
 export const orderSchema = z.strictObject({ campaigns: z.array(z.string().min(1).max(100)).min(1).max(1000) });

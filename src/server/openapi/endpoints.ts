@@ -273,6 +273,17 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   },
   '/api/sites/{id}': { post: { summary: 'Go on at another site of one’s own', answers: 'Nothing more' } },
   '/api/team/{id}': { delete: { summary: 'Says that a browser is not one of the team’s any more', edits: true, answers: 'Nothing more' } },
+  '/api/campaigns/{id}/results': {
+    get: {
+      summary: 'What a campaign came to, of the visitors who first met it in a period',
+      query: {
+        from: { type: 'integer', description: 'UTC ms, inclusive' },
+        to: { type: 'integer', description: 'UTC ms, exclusive' },
+        zone: { type: 'string', description: 'IANA time zone in which days are told' },
+      },
+      answers: 'Counts, rates with intervals, differences with spans, steps, and how the difference became known',
+    },
+  },
   '/api/campaigns/{id}/history': {
     get: { summary: 'What was done to a campaign, and what each release made of it for visitors', answers: 'Lines, newest first' },
   },
@@ -436,6 +447,14 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/leads.csv': { get: { summary: 'All leads', answers: 'CSV (RFC 4180)', type: 'text/csv' } },
   '/site.json': {
     get: { summary: 'Everything that people wrote for the site, to keep or to bring into another', answers: 'One document' },
+  },
+  '/results.csv': {
+    get: {
+      summary: 'Every table of a campaign’s results',
+      query: { campaign: text, from: { type: 'integer' }, to: { type: 'integer' }, zone: { type: 'string' } },
+      answers: 'CSV (RFC 4180)',
+      type: 'text/csv',
+    },
   },
   '/segments.json': { get: { summary: 'All segments, or the one named', query: { id: { type: 'string' } }, answers: 'Segments' } },
   '/places.geojson': {

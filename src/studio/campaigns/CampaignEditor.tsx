@@ -7,7 +7,6 @@ import { useMemo } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
 import { campaignSchema } from '@/core/campaigns/campaign';
-import type { CampaignCounts } from '@/server/db/showings';
 import type { Purpose } from '@/server/db/purposes';
 import { EditorHead } from '../parts/saving/EditorHead';
 import { send } from '../parts/net/send';
@@ -22,6 +21,11 @@ import type { Schedule } from './ScheduleLine';
 import { ScheduleLine } from './ScheduleLine';
 
 /** Loaded when its tab is opened: the rule need not wait for it. */
+const CampaignResults = dynamic(() => import('../results/CampaignResults').then((part) => part.CampaignResults), {
+  ssr: false,
+  loading: () => <div className="skeleton h-96" role="status" aria-label="Loading the results" />,
+});
+
 const MessagesTab = dynamic(() => import('./MessagesTab').then((part) => part.MessagesTab), {
   ssr: false,
   loading: () => <div className="skeleton h-96" role="status" aria-label="Loading the messages" />,
@@ -32,7 +36,6 @@ export interface CampaignEditorProps {
   readonly initial: CampaignDocument;
   readonly status: CampaignStatus;
   readonly revision: number;
-  readonly counts: CampaignCounts | undefined;
   readonly releasedIn: number | undefined;
   readonly schedule: Schedule;
   /** Id of the purpose that it is one form of. */
@@ -40,7 +43,7 @@ export interface CampaignEditorProps {
   readonly purposes: readonly Purpose[];
 }
 
-export function CampaignEditor({ id, initial, status, revision, counts, releasedIn, schedule, purpose, purposes }: CampaignEditorProps) {
+export function CampaignEditor({ id, initial, status, revision, releasedIn, schedule, purpose, purposes }: CampaignEditorProps) {
   const router = useRouter();
   const saved = useSaved<CampaignDocument>({
     kind: 'campaign',
@@ -77,7 +80,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
       <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
       <TabGroup>
         <TabList className="mb-3 flex gap-5 border-b border-line">
-          {['Rule', 'Messages', 'Counts', 'History'].map((tab) => (
+          {['Rule', 'Messages', 'Results', 'History'].map((tab) => (
             <Tab
               key={tab}
               className="border-b-2 border-transparent px-1 pb-2 font-semibold text-soft data-selected:border-ink data-selected:text-ink"
@@ -94,7 +97,7 @@ export function CampaignEditor({ id, initial, status, revision, counts, released
             <MessagesTab id={id} campaign={draft} onChange={setDraft} />
           </TabPanel>
           <TabPanel>
-            <Counts counts={counts} />
+            <CampaignResults campaign={id} goal={draft.goal} />
           </TabPanel>
           <TabPanel>
             <CampaignHistory campaign={id} />
@@ -144,28 +147,4 @@ function stateOf(status: CampaignStatus, releasedIn: number | undefined): string
     case 'ended':
       return status;
   }
-}
-
-function Counts({ counts }: { counts: CampaignCounts | undefined }) {
-  if (!counts)
-    return <p className="text-soft">Nothing has shown in the last 30 days. Counts begin with the first showing after publishing.</p>;
-  const rate = counts.shown ? `${((100 * counts.converted) / counts.shown).toFixed(1)} % of shown` : '';
-  return (
-    <dl className="grid max-w-3xl grid-cols-4 gap-4">
-      {(
-        [
-          ['Triggered', counts.triggered, ''],
-          ['Shown', counts.shown, ''],
-          ['Dismissed', counts.dismissed, ''],
-          ['Converted', counts.converted, rate],
-        ] as const
-      ).map(([label, value, note]) => (
-        <div key={label} className="sheet p-4">
-          <dt className="text-soft">{label}</dt>
-          <dd className="font-display text-3xl font-bold">{value.toLocaleString('en-GB')}</dd>
-          <dd className="text-soft">{note || 'in 30 days'}</dd>
-        </div>
-      ))}
-    </dl>
-  );
 }

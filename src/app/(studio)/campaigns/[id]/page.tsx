@@ -2,7 +2,6 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
 import { findCampaign } from '@/server/db/campaigns';
-import { countShowings } from '@/server/db/showings';
 import { listPurposes } from '@/server/db/purposes';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadRecorded } from '@/server/db/recorded';
@@ -17,9 +16,8 @@ export default async function CampaignPage({ params }: { params: Promise<{ id: s
   const { id } = await params;
   const campaign = await findCampaign(poolOf(site.id), site.id, id);
   if (!campaign) notFound();
-  const [recorded, counts, release, purposes] = await Promise.all([
+  const [recorded, release, purposes] = await Promise.all([
     loadRecorded(poolOf(site.id), site.id),
-    countShowings(poolOf(site.id), site.id, 30),
     findCurrentRelease(poolOf(site.id), site.id),
     listPurposes(poolOf(site.id), site.id),
   ]);
@@ -36,7 +34,6 @@ export default async function CampaignPage({ params }: { params: Promise<{ id: s
         schedule={{ startsAt: startsAt?.getTime(), endsAt: endsAt?.getTime() }}
         status={status}
         revision={revision}
-        counts={counts.find((one) => one.campaign === id)}
         releasedIn={release?.document.campaigns.some((one) => one.id === id) ? release.number : undefined}
       />
     </RecordedProvider>

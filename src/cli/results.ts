@@ -1,0 +1,51 @@
+import { writeFileSync } from 'node:fs';
+import type { By } from '@/core/results/report';
+import { BYS, reportOn } from '@/core/results/report';
+import { isZone } from '@/core/time/localTime';
+import { findCampaign } from '@/server/db/campaigns';
+import { loadMet, loadSplits } from '@/server/results/load';
+import { optionsFor, visitorLine } from '@/server/results/report';
+import { instantOption, readOptions, required, Usage } from './options';
+import { withSite } from './site';
+
+function byOption(text: string | undefined): By {
+  if (text === undefined) return 'variant';
+  const known = BYS.find((by) => by === text);
+  if (known) return known;
+  if (/^segment:.+/.test(text)) return text as By;
+  throw new Usage(`--by: met ${text}, expected one of ${BYS.join(', ')}, segment:ID`);
+}
+
+/** `results --site KEY --campaign ID [--from ISO] [--to ISO] [--by …] [--zone NAME] [--at ISO] [--visitors OUT]` */
+export async function resultsCommand(words: readonly string[]): Promise<object> {
+  const { option } = readOptions(words, { values: ['--site', '--campaign', '--from', '--to', '--by', '--zone', '--at', '--visitors'] });
+  const now = instantOption('--at', option('--at'), Date.now());
+  const from = instantOption('--from', option('--from'), 0);
+  const to = instantOption('--to', option('--to'), now);
+  if (from >= to) throw new Usage(`--to: met ${option('--to') ?? 'now'}, expected an instant after --from`);
+  const by = byOption(option('--by'));
+  const zone = option('--zone') ?? 'UTC';
+  if (!isZone(zone)) throw new Usage(`--zone: met ${zone}, expected the name of a time zone such as Europe/Vienna`);
+  const id = required('--campaign', option('--campaign'));
+  return withSite(option('--site'), async (pool, site) => {
+    const started = performance.now();
+    const campaign = await findCampaign(pool, site.id, id);
+    if (!campaign) throw new Usage(`--campaign: met ${id}, expected the id of a campaign of the site`);
+    const { splits } = await loadSplits(pool, site.id, id);
+    const segment = by.startsWith('segment:') ? by.slice('segment:'.length) : undefined;
+    const visitors = await loadMet(pool, site.id, { campaign: id, goal: campaign.goal, from, to, now, segment });
+    const { rows, dismissed, ...report } = reportOn(visitors, { ...optionsFor(campaign, { now, zone }, splits), by });
+    const out = option('--visitors');
+    if (out) writeFileSync(out, visitors.map((visitor) => `${visitorLine(visitor)}\n`).join(''));
+    return {
+      campaign: id,
+      from,
+      to,
+      ...report,
+      dismissed,
+      goal: campaign.goal,
+      rows: rows.map(({ valueMean, ...row }) => ({ ...row, value_mean: valueMean })),
+      ms: Math.round(performance.now() - started),
+    };
+  });
+}

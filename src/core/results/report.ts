@@ -1,0 +1,328 @@
+// What a campaign came to, from the visitors who met it. Pure: the same visitors give the same numbers anywhere.
+import chiSquared from '@stdlib/stats-base-dists-chisquare-cdf';
+import type { Split } from '../campaigns/assign';
+import { DAY_MS } from '../time/day';
+import type { Interval, Tally } from './rates';
+import { rateInterval } from './rates';
+import type { Values } from './span';
+import { differenceSpan, meanOf, USUAL_PLAN, valueSpan } from './span';
+
+export const NOTHING = 'nothing';
+/** What is dealt where there are no variants. */
+export const SHOWN = 'shown';
+
+/** A visitor who first met a campaign in a period: its rule fired for them, whatever they then saw. Instants are UTC ms. */
+export interface MetVisitor {
+  readonly visitor: number;
+  readonly met: number;
+  /** Nothing, a variant, or `shown` where there are no variants: by the first meeting, for good. */
+  readonly dealt: string;
+  readonly shown: boolean;
+  readonly success: number | null;
+  readonly value: number | null;
+  readonly device: string | null;
+  readonly channel: string | null;
+  /** Path of the page of the first meeting. */
+  readonly page: string | null;
+  readonly country: string | null;
+  readonly known: boolean;
+  readonly returning: boolean;
+  /** Pressed, answered or replied. */
+  readonly engaged: boolean;
+  readonly sent: boolean;
+  readonly dismissed: boolean;
+  /** The release in which they met it. */
+  readonly release: number;
+  /** In the segment asked for, as it was at the first meeting. */
+  readonly inSegment?: boolean | undefined;
+}
+
+export const BYS = ['variant', 'day', 'device', 'channel', 'page', 'country', 'known', 'returning'] as const;
+export type By = (typeof BYS)[number] | `segment:${string}`;
+
+export interface Against {
+  readonly value: string;
+  readonly difference: number;
+  readonly span: readonly [number, number];
+  readonly alpha: number;
+  /** Of mean values; undefined where there are too few, or none have a value. */
+  readonly worth?: { readonly difference: number; readonly span: readonly [number, number] } | undefined;
+}
+
+export interface ResultRow {
+  readonly value: string;
+  readonly met: number;
+  readonly shown: number;
+  readonly successes: number;
+  readonly rate: number | null;
+  readonly interval: readonly [number, number] | null;
+  readonly valueMean: number | null;
+  readonly against: Against | null;
+}
+
+export interface Report {
+  readonly met: number;
+  readonly planned: number;
+  /** Visitors whose days are not over: they may still succeed. */
+  readonly unripe: number;
+  /** The chance of shares at least as far off as these; null where there is nothing to compare. */
+  readonly shares: { readonly chance: number | null };
+  readonly rows: readonly ResultRow[];
+  readonly steps: readonly { readonly step: Step; readonly visitors: number }[];
+  readonly dismissed: number;
+}
+
+export const STEPS = ['met', 'shown', 'engaged', 'sent', 'success'] as const;
+export type Step = (typeof STEPS)[number];
+
+export interface ReportOptions {
+  readonly by?: By;
+  /** Days after the first meeting in which a success counts; Infinity for always. */
+  readonly days: number;
+  /** The message alone can bring the goal about: nobody is compared with seeing nothing. */
+  readonly isOwnGoal: boolean;
+  /** Variants in their order. */
+  readonly variants?: readonly string[];
+  /** What was dealt out, by release. */
+  readonly splits?: ReadonlyMap<number, Split>;
+  /** Visitors of both groups together that a comparison is planned for. */
+  readonly planned?: number;
+  /** UTC ms. */
+  readonly now: number;
+  /** IANA name: in which days are told. */
+  readonly zone?: string;
+}
+
+const ALPHA = 0.05;
+
+const tallyOf = (visitors: readonly MetVisitor[]): Tally => ({
+  of: visitors.length,
+  conversions: visitors.filter(({ success }) => success !== null).length,
+});
+
+/** Whoever had no success was worth nothing. */
+function valuesOf(visitors: readonly MetVisitor[]): Values {
+  let [sum, squares] = [0, 0];
+  for (const { success, value } of visitors) {
+    const worth = success === null ? 0 : (value ?? 0);
+    sum += worth;
+    squares += worth * worth;
+  }
+  return { of: visitors.length, sum, squares };
+}
+
+const pair = ({ low, high }: Interval): readonly [number, number] => [low, high];
+
+const dayFormats = new Map<string, Intl.DateTimeFormat>();
+/** The calendar day of an instant on the clocks of a zone: "2026-11-27". */
+export function dayIn(zone: string, at: number): string {
+  let format = dayFormats.get(zone);
+  if (!format)
+    dayFormats.set(
+      zone,
+      (format = new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' })),
+    );
+  return format.format(at);
+}
+
+/** What a visitor is told apart by; only what was so before the message was seen. */
+function keyOf(by: By, zone: string): (visitor: MetVisitor) => string {
+  const orUnknown = (value: string | null): string => value ?? 'unknown';
+  switch (by) {
+    case 'variant':
+      return ({ dealt }) => dealt;
+    case 'day':
+      return ({ met }) => dayIn(zone, met);
+    case 'device':
+      return ({ device }) => orUnknown(device);
+    case 'channel':
+      return ({ channel }) => orUnknown(channel);
+    case 'page':
+      return ({ page }) => orUnknown(page);
+    case 'country':
+      return ({ country }) => orUnknown(country);
+    case 'known':
+      return ({ known }) => (known ? 'known' : 'not known');
+    case 'returning':
+      return ({ returning }) => (returning ? 'returning' : 'new');
+    default:
+      return ({ inSegment }) => (inSegment ? 'in it' : 'not in it');
+  }
+}
+
+interface Group {
+  readonly value: string;
+  readonly visitors: readonly MetVisitor[];
+  readonly against?: { readonly value: string; readonly visitors: readonly MetVisitor[] } | undefined;
+}
+
+function groupBy(visitors: readonly MetVisitor[], key: (visitor: MetVisitor) => string): Map<string, MetVisitor[]> {
+  const groups = new Map<string, MetVisitor[]>();
+  for (const visitor of visitors) {
+    const value = key(visitor);
+    const group = groups.get(value);
+    if (group) group.push(visitor);
+    else groups.set(value, [visitor]);
+  }
+  return groups;
+}
+
+/** Variants beside those who see nothing, all compared with these, or with the first variant where nobody sees nothing or that would be no comparison. */
+function variantGroups(visitors: readonly MetVisitor[], { isOwnGoal, variants = [] }: ReportOptions): Group[] {
+  const groups = groupBy(visitors, ({ dealt }) => dealt);
+  const order = [NOTHING, ...variants, ...[...groups.keys()].filter((value) => value !== NOTHING && !variants.includes(value)).sort()];
+  const present = order.flatMap((value) => (groups.has(value) ? [{ value, visitors: groups.get(value) ?? [] }] : []));
+  const base = isOwnGoal ? present.find(({ value }) => value !== NOTHING) : present[0];
+  return present.map((group) => {
+    const isCompared = base && group !== base && (group.value !== NOTHING || !isOwnGoal);
+    return isCompared ? { ...group, against: base } : group;
+  });
+}
+
+/** Of each value those who were dealt something, compared with those of the same value who were dealt nothing. */
+function valueGroups(visitors: readonly MetVisitor[], by: By, { isOwnGoal, zone = 'UTC' }: ReportOptions): Group[] {
+  const groups = [...groupBy(visitors, keyOf(by, zone))];
+  groups.sort(([a, ones], [b, others]) => (by === 'day' ? (a < b ? -1 : 1) : others.length - ones.length || (a < b ? -1 : 1)));
+  return groups.map(([value, all]): Group => {
+    const nothing = all.filter(({ dealt }) => dealt === NOTHING);
+    const seen = all.filter(({ dealt }) => dealt !== NOTHING);
+    return {
+      value,
+      visitors: seen,
+      ...(nothing.length > 0 && seen.length > 0 && !isOwnGoal ? { against: { value: NOTHING, visitors: nothing } } : {}),
+    };
+  });
+}
+
+/** The rows of a table, each compared row with its part of the chance of a false alarm. */
+export function rowsBy(visitors: readonly MetVisitor[], by: By, options: ReportOptions): ResultRow[] {
+  const groups = by === 'variant' ? variantGroups(visitors, options) : valueGroups(visitors, by, options);
+  const compared = groups.filter(({ against }) => against !== undefined).length;
+  const alpha = ALPHA / Math.max(1, compared);
+  return groups.map(({ value, visitors: ones, against }): ResultRow => {
+    const tally = tallyOf(ones);
+    const interval = rateInterval(tally);
+    const values = valuesOf(ones);
+    return {
+      value,
+      met: tally.of,
+      shown: ones.filter(({ shown }) => shown).length,
+      successes: tally.conversions,
+      rate: tally.of > 0 ? tally.conversions / tally.of : null,
+      interval: interval ? pair(interval) : null,
+      valueMean: ones.some((one) => one.value !== null) ? (meanOf(values) ?? null) : null,
+      against: against ? compare(ones, against, { alpha, planned: options.planned ?? USUAL_PLAN }) : null,
+    };
+  });
+}
+
+function compare(
+  ones: readonly MetVisitor[],
+  { value, visitors: others }: { value: string; visitors: readonly MetVisitor[] },
+  options: { alpha: number; planned: number },
+): Against {
+  const [first, second] = [tallyOf(ones), tallyOf(others)];
+  const hasValues = [...ones, ...others].some((one) => one.value !== null);
+  const [a, b] = [valuesOf(ones), valuesOf(others)];
+  const worth = hasValues ? valueSpan(a, b, options) : undefined;
+  return {
+    value,
+    difference: first.conversions / first.of - second.conversions / second.of,
+    span: pair(differenceSpan(first, second, options)),
+    alpha: options.alpha,
+    ...(worth ? { worth: { difference: a.sum / a.of - b.sum / b.of, span: pair(worth) } } : {}),
+  };
+}
+
+/**
+ * Were visitors dealt out as meant? Pearson's chi-squared over all releases together, each with the shares that it had, so that changed shares are no
+ * alarm. Null without anything dealt out.
+ */
+export function sharesChance(visitors: readonly MetVisitor[], splits: ReadonlyMap<number, Split>): number | null {
+  let [statistic, freedom] = [0, 0];
+  for (const [release, ones] of groupBy(visitors, (visitor) => String(visitor.release))) {
+    const { holdout = 0, variants = [] } = splits.get(Number(release)) ?? {};
+    const total = variants.reduce((sum, { weight }) => sum + weight, 0);
+    const meant: readonly (readonly [dealt: string, share: number])[] = [
+      [NOTHING, holdout],
+      ...(variants.length
+        ? variants.map(({ name, weight }) => [name, ((1 - holdout) * weight) / total] as const)
+        : [[SHOWN, 1 - holdout] as const]),
+    ];
+    const dealt = meant.filter(([, share]) => share > 0);
+    if (dealt.length < 2) continue;
+    // Whoever was dealt by an earlier release stays as they are, and is no part of what this one deals out.
+    const counted = ones.filter(({ dealt: met }) => dealt.some(([name]) => name === met));
+    for (const [name, share] of dealt) {
+      const expected = counted.length * share;
+      if (expected > 0) statistic += (counted.filter((one) => one.dealt === name).length - expected) ** 2 / expected;
+    }
+    if (counted.length > 0) freedom += dealt.length - 1;
+  }
+  return freedom > 0 ? 1 - chiSquared(statistic, freedom) : null;
+}
+
+/** The whole report of a period's visitors. */
+export function reportOn(visitors: readonly MetVisitor[], options: ReportOptions): Report {
+  const { days, now, by = 'variant', splits = new Map<number, Split>(), planned = USUAL_PLAN } = options;
+  const seen = visitors.filter(({ dealt }) => dealt !== NOTHING);
+  const count = (test: (visitor: MetVisitor) => boolean): number => seen.filter(test).length;
+  return {
+    met: visitors.length,
+    planned,
+    unripe: Number.isFinite(days) ? visitors.filter(({ met }) => met + days * DAY_MS > now).length : 0,
+    shares: { chance: sharesChance(visitors, splits) },
+    rows: rowsBy(visitors, by, options),
+    steps: [
+      { step: 'met', visitors: visitors.length },
+      { step: 'shown', visitors: count(({ shown }) => shown) },
+      { step: 'engaged', visitors: count(({ engaged, sent }) => engaged || sent) },
+      { step: 'sent', visitors: count(({ sent }) => sent) },
+      { step: 'success', visitors: count(({ success }) => success !== null) },
+    ],
+    dismissed: count(({ dismissed }) => dismissed),
+  };
+}
+
+/** How a difference became known: for each day's end what was known then, of all who had met by then. */
+export interface KnownBy {
+  readonly day: string;
+  readonly met: number;
+  readonly difference: number | null;
+  readonly span: readonly [number, number];
+}
+
+/** Everybody who was dealt something against those who see nothing, or the second variant against the first; empty where there is nothing to compare. */
+export function courseOf(visitors: readonly MetVisitor[], options: ReportOptions): KnownBy[] {
+  const { zone = 'UTC', planned = USUAL_PLAN, isOwnGoal, variants = [] } = options;
+  const hasNothing = !isOwnGoal && visitors.some(({ dealt }) => dealt === NOTHING);
+  const [base, other] = hasNothing ? [NOTHING, undefined] : [variants[0], variants[1]];
+  if (base === undefined || (!hasNothing && other === undefined)) return [];
+  const isBase = ({ dealt }: MetVisitor): boolean => dealt === base;
+  const isOther = ({ dealt }: MetVisitor): boolean => (other === undefined ? dealt !== NOTHING : dealt === other);
+  const days = new Map<string, { met: [number, number]; successes: [number, number] }>();
+  const dayOf = (at: number) => {
+    const day = dayIn(zone, at);
+    let found = days.get(day);
+    if (!found) days.set(day, (found = { met: [0, 0], successes: [0, 0] }));
+    return found;
+  };
+  for (const visitor of visitors) {
+    const side = isBase(visitor) ? 1 : isOther(visitor) ? 0 : undefined;
+    if (side === undefined) continue;
+    dayOf(visitor.met).met[side]++;
+    if (visitor.success !== null) dayOf(visitor.success).successes[side]++;
+  }
+  let [first, second]: [Tally, Tally] = [
+    { of: 0, conversions: 0 },
+    { of: 0, conversions: 0 },
+  ];
+  return [...days]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([day, { met, successes }]): KnownBy => {
+      first = { of: first.of + met[0], conversions: first.conversions + successes[0] };
+      second = { of: second.of + met[1], conversions: second.conversions + successes[1] };
+      const difference = first.of > 0 && second.of > 0 ? first.conversions / first.of - second.conversions / second.of : null;
+      return { day, met: first.of + second.of, difference, span: pair(differenceSpan(first, second, { planned })) };
+    });
+}

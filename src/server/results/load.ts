@@ -1,0 +1,216 @@
+import type { CampaignDocument } from '@/core/campaigns/campaign';
+import type { Split } from '@/core/campaigns/assign';
+import { reachesGoal, valueOf } from '@/core/campaigns/goals';
+import { visitorAt } from '@/core/history/record';
+import { peopleHold } from '@/core/people/condition';
+import type { MetVisitor } from '@/core/results/report';
+import { NOTHING, SHOWN } from '@/core/results/report';
+import { DAY_MS } from '@/core/time/day';
+import type { Queryable } from '../db/queryable';
+import { many } from '../db/queryable';
+import { findSegment } from '../db/segments';
+import { loadVisitors } from '../db/visitors';
+import { loadPageSets, loadPlaces } from '../db/vocabulary';
+import { segmentBodies } from '../segments/bodies';
+
+export interface Asked {
+  readonly campaign: string;
+  readonly goal: CampaignDocument['goal'];
+  /** UTC ms, the first inclusive, the second not. */
+  readonly from: number;
+  readonly to: number;
+  /** What is known by this instant, UTC ms. */
+  readonly now: number;
+  /** Id of a segment that visitors are told apart by. */
+  readonly segment?: string | undefined;
+}
+
+type Row = Omit<MetVisitor, 'dealt' | 'success' | 'value' | 'page' | 'inSegment'> & {
+  readonly variant: string | null;
+  readonly isSeen: boolean;
+  readonly url: string | null;
+} & Record<string, unknown>;
+
+/** The first meeting of each visitor with a campaign, and what they were by then. The team is left out, and so is what was asked for. */
+const FIRST = `
+  with firsts as (
+    select distinct on (visitor_id) visitor_id, at, shown, variant, visit_id, view_id, release
+      from showing where site_id = $1 and campaign_id = $2 and not opened and at < at_ms($5) order by visitor_id, at, id),
+  met as (select * from firsts where at >= at_ms($3) and at < at_ms($4)
+             and not exists (select from visitor where visitor.site_id = $1 and visitor.id = firsts.visitor_id and team)),
+  came as (
+    select met.visitor_id, bool_or(showing.shown) as shown,
+           bool_or(exists (select from outcome where outcome.site_id = $1 and showing_id = showing.id and kind in ('clicked', 'replied') and outcome.at < at_ms($5))) as engaged,
+           bool_or(exists (select from outcome where outcome.site_id = $1 and showing_id = showing.id and kind = 'dismissed' and outcome.at < at_ms($5))) as dismissed,
+           bool_or(exists (select from outcome where outcome.site_id = $1 and showing_id = showing.id and kind = 'replied' and outcome.at < at_ms($5))
+                   or exists (select from lead where lead.site_id = $1 and lead.showing_id = showing.id and lead.at < at_ms($5))) as sent
+      from met join showing on showing.site_id = $1 and showing.campaign_id = $2 and showing.visitor_id = met.visitor_id and not showing.opened and showing.at < at_ms($5)
+     group by 1)
+  select met.visitor_id as visitor, ms(met.at)::float8 as met, met.shown as "isSeen", variant, release,
+         came.shown, came.engaged, came.dismissed, came.sent, device_category as device, visit.channel, visit.country, page_view.url,
+         exists (select from visitor_change where site_id = $1 and visitor_id = met.visitor_id and kind = 'identity' and value <> 'null' and visitor_change.at <= met.at) as known,
+         exists (select from visit as earlier where earlier.site_id = $1 and earlier.visitor_id = met.visitor_id and earlier.started_at < visit.started_at) as returning
+    from met join came on came.visitor_id = met.visitor_id
+    join visitor on visitor.site_id = $1 and visitor.id = met.visitor_id
+    left join visit on visit.site_id = $1 and visit.id = met.visit_id
+    left join page_view on page_view.site_id = $1 and page_view.id = met.view_id
+   order by met.at, met.visitor_id`;
+
+interface Success {
+  readonly at: number;
+  readonly value: number | null;
+}
+
+/** Visitors who first met a campaign in a period, and what came of it. */
+export async function loadMet(db: Queryable, siteId: number, asked: Asked): Promise<MetVisitor[]> {
+  const { campaign, from, to, now, segment } = asked;
+  const rows = await many<Row>(db, FIRST, [siteId, campaign, from, to, now]);
+  if (rows.length === 0) return [];
+  const [successes, inSegment] = [
+    await loadSuccesses(db, siteId, rows, asked),
+    segment ? await membersAt(db, siteId, rows, segment) : undefined,
+  ];
+  return rows.map(({ variant, isSeen, url, ...row }): MetVisitor => {
+    const success = successes.get(row.visitor);
+    return {
+      ...row,
+      dealt: isSeen ? (variant ?? SHOWN) : NOTHING,
+      page: url && URL.canParse(url) ? new URL(url).pathname : null,
+      success: success?.at ?? null,
+      value: success?.value ?? null,
+      ...(inSegment ? { inSegment: inSegment.has(row.visitor) } : {}),
+    };
+  });
+}
+
+/** Of each visitor the first success at or after the first meeting, and within the goal's days. */
+async function loadSuccesses(
+  db: Queryable,
+  siteId: number,
+  rows: readonly Row[],
+  { campaign, goal, now }: Asked,
+): Promise<Map<number, Success>> {
+  const found = new Map<number, Success>();
+  const metAt = new Map(rows.map(({ visitor, met }) => [visitor, met]));
+  const ids = [...metAt.keys()];
+  const within = 'days' in goal ? goal.days * DAY_MS : Infinity;
+  const note = (visitor: number, at: number, value: number | null): void => {
+    const met = metAt.get(visitor);
+    if (met === undefined || at < met || at > met + within || found.has(visitor)) return;
+    found.set(visitor, { at, value });
+  };
+  const first = Math.min(...metAt.values());
+  switch (goal.kind) {
+    case 'form': {
+      const leads = await many<{ visitor: number; at: number }>(
+        db,
+        `select visitor_id as visitor, ms(at)::float8 as at from lead
+          where site_id = $1 and campaign_id = $2 and visitor_id = any($3::int[]) and at < at_ms($4) order by at`,
+        [siteId, campaign, ids, now],
+      );
+      for (const { visitor, at } of leads) note(visitor, at, valueOf(goal));
+      return found;
+    }
+    case 'reply': {
+      const replies = await many<{ visitor: number; at: number }>(
+        db,
+        `select visitor_id as visitor, ms(outcome.at)::float8 as at from outcome join showing on showing.site_id = $1 and showing.id = showing_id
+          where outcome.site_id = $1 and kind = 'replied' and campaign_id = $2 and visitor_id = any($3::int[]) and outcome.at < at_ms($4) order by outcome.at`,
+        [siteId, campaign, ids, now],
+      );
+      for (const { visitor, at } of replies) note(visitor, at, valueOf(goal));
+      return found;
+    }
+    case 'event': {
+      const events = await many<{ visitor: number; at: number; props: Record<string, unknown> }>(
+        db,
+        `select visitor_id as visitor, ms(at)::float8 as at, props from event
+          where site_id = $1 and name = $2 and visitor_id = any($3::int[]) and at >= at_ms($4) and at < at_ms($5) order by at, id`,
+        [siteId, goal.event, ids, first, now],
+      );
+      for (const { visitor, at, props } of events)
+        if (reachesGoal(goal, { kind: 'event', name: goal.event, props }, at)) note(visitor, at, valueOf(goal, props));
+      return found;
+    }
+    case 'page': {
+      const sets = await loadPageSets(db, siteId);
+      const plain = { ...goal, pages: goal.pages.flatMap((pattern) => ('set' in pattern ? (sets[pattern.set] ?? []) : [pattern])) };
+      const views = await many<{ visitor: number; at: number; url: string; title: string | null; labels: string[] | null }>(
+        db,
+        `select visitor_id as visitor, ms(at)::float8 as at, url, title, labels from page_view
+          where site_id = $1 and visitor_id = any($2::int[]) and at >= at_ms($3) and at < at_ms($4) order by at, id`,
+        [siteId, ids, first, now],
+      );
+      for (const { visitor, at, url, title, labels } of views)
+        if (!found.has(visitor) && reachesGoal(plain, { kind: 'open', url, title: title ?? undefined, labels: labels ?? undefined }, at))
+          note(visitor, at, valueOf(goal));
+      return found;
+    }
+  }
+}
+
+const AT_ONCE = 1000;
+
+/** Who was in a segment when they first met the campaign. */
+async function membersAt(db: Queryable, siteId: number, rows: readonly Row[], id: string): Promise<Set<number>> {
+  const segment = await findSegment(db, siteId, id);
+  const members = new Set<number>();
+  if (!segment) return members;
+  const [sets, places, segments] = [await loadPageSets(db, siteId), await loadPlaces(db, siteId), await segmentBodies(db, siteId)];
+  const { people, lookback } = segment;
+  const metAt = new Map(rows.map(({ visitor, met }) => [visitor, met]));
+  for (let start = 0; start < rows.length; start += AT_ONCE) {
+    const stored = await loadVisitors(
+      db,
+      siteId,
+      rows.slice(start, start + AT_ONCE).map(({ visitor }) => visitor),
+    );
+    for (const { id: visitor, record } of stored) {
+      const now = metAt.get(visitor) ?? 0;
+      if (peopleHold(people, { visitor: visitorAt(record, now), now, lookback, sets, places, segments }) === true) members.add(visitor);
+    }
+  }
+  return members;
+}
+
+export interface ReleaseMark {
+  readonly number: number;
+  readonly name: string;
+  /** UTC ms. */
+  readonly at: number;
+}
+
+/** What each release dealt out of a campaign, and the releases in which the campaign itself became another. */
+export async function loadSplits(
+  db: Queryable,
+  siteId: number,
+  campaign: string,
+): Promise<{ splits: Map<number, Split>; marks: ReleaseMark[]; goalChangedAt: number | undefined }> {
+  const rows = await many<{ number: number; name: string; at: number; part: (Split & { goal?: unknown }) | null }>(
+    db,
+    `select number, name, ms(published_at)::float8 as at,
+            jsonb_path_query_first(document, '$.campaigns[*] ? (@.id == $id)', jsonb_build_object('id', $2::text)) as part
+       from release where site_id = $1 order by number`,
+    [siteId, campaign],
+  );
+  const splits = new Map<number, Split>();
+  const marks: ReleaseMark[] = [];
+  let last = '';
+  let goal: string | undefined;
+  let goalChangedAt: number | undefined;
+  for (const { number, name, at, part } of rows) {
+    if (part)
+      splits.set(number, { ...(part.holdout ? { holdout: part.holdout } : {}), ...(part.variants ? { variants: part.variants } : {}) });
+    const print = JSON.stringify(withoutFacts(part));
+    if (print !== last && (part || last !== '')) marks.push({ number, name, at });
+    last = part ? print : '';
+    const now = part ? JSON.stringify(part.goal) : goal;
+    if (goal !== undefined && now !== goal) goalChangedAt = at;
+    goal = now;
+  }
+  return { splits, marks, goalChangedAt };
+}
+
+/** Facts are numbered anew in each release: their numbers say nothing of the campaign. */
+const withoutFacts = (part: unknown): unknown =>
+  JSON.parse(JSON.stringify(part, (key, value: unknown) => (key === 'index' && typeof value === 'number' ? 0 : value)) ?? 'null');

@@ -1,0 +1,199 @@
+'use client';
+
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { Goal } from '@/core/campaigns/campaign';
+import type { By, Step } from '@/core/results/report';
+import type { CampaignResults as Results } from '@/server/results/report';
+import { send } from '../parts/net/send';
+import { CourseChart } from './CourseChart';
+import { SideBySide } from './SideBySide';
+import { answerWords, count, percent, successWords } from './words';
+
+const BY_NAMES: Partial<Record<By, string>> = {
+  device: 'Devices',
+  channel: 'Channels',
+  returning: 'New and returning',
+  known: 'Known and not known',
+  country: 'Countries',
+};
+const DAY_MS = 86_400_000;
+/** More rows than this are countries nobody compares. */
+const MOST_ROWS = 12;
+/** Under this chance shares are not what was meant to be dealt. */
+const ODD_SHARES = 0.001;
+
+type Chosen = 'all' | '7' | '30' | '90' | 'change';
+
+const toField = (at: number): string => new Date(at - new Date(at).getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+
+/** What a campaign came to: the answer, how it became known, the steps, and everything side by side. */
+export function CampaignResults({ campaign, goal }: { campaign: string; goal: Goal }) {
+  const [chosen, setChosen] = useState<Chosen>('all');
+  const [since, setSince] = useState<number>();
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const { data, error } = useQuery({
+    queryKey: ['results', campaign, chosen, since, JSON.stringify(goal)],
+    refetchOnMount: 'always',
+    queryFn: async () => {
+      const from = since ?? (chosen === 'all' ? undefined : Date.now() - Number(chosen) * DAY_MS);
+      const query = new URLSearchParams({ zone, ...(from === undefined ? {} : { from: String(Math.round(from)) }) });
+      const result = await send<Results>('GET', `/api/campaigns/${campaign}/results?${query}`);
+      if (!result.ok) throw new Error(result.message);
+      return result.value;
+    },
+  });
+  const lastChange = data?.marks.at(-1)?.at;
+  const choose = (next: Chosen): void => {
+    setChosen(next);
+    setSince(next === 'change' ? lastChange : undefined);
+  };
+  if (error)
+    return (
+      <p role="alert" className="text-danger">
+        {error.message}
+      </p>
+    );
+  if (!data) return <div className="skeleton h-96" role="status" aria-label="Working out the results" />;
+  const [variants] = [data.rows];
+  const answer = answerWords(variants, goal);
+  const nothing = variants.find(({ value }) => value === 'nothing');
+  return (
+    <div className="grid grid-cols-1 gap-4">
+      <div className="flex flex-wrap items-center gap-3 text-soft">
+        <label className="flex items-center gap-2">
+          Visitors who met it
+          <select className="field" value={chosen} onChange={({ target }) => choose(target.value as Chosen)}>
+            <option value="all">ever</option>
+            <option value="7">in the last 7 days</option>
+            <option value="30">in the last 30 days</option>
+            <option value="90">in the last 90 days</option>
+            {(lastChange !== undefined || chosen === 'change') && <option value="change">since its last change</option>}
+          </select>
+        </label>
+        <label className="flex items-center gap-2">
+          from
+          <input
+            type="date"
+            className="field"
+            value={since === undefined ? '' : toField(since)}
+            onChange={({ target }) => {
+              const at = new Date(`${target.value}T00:00:00`).getTime();
+              setSince(Number.isFinite(at) ? at : undefined);
+            }}
+          />
+        </label>
+        {data.unripe > 0 && <span>{count(data.unripe)} of them may still succeed: their days are not over.</span>}
+      </div>
+      {data.shares.chance !== null && data.shares.chance < ODD_SHARES && (
+        <p role="alert" className="sheet border-s-4 border-danger p-4">
+          <b>These numbers may be wrong.</b> Visitors were not met in the shares that were dealt (a chance of less than one in a thousand):
+          something keeps one group from being recorded.
+        </p>
+      )}
+      {data.goalChangedAt !== null && data.goalChangedAt > data.from && (
+        <p className="sheet border-s-4 border-moment p-4">
+          What counts as success was changed on{' '}
+          {new Date(data.goalChangedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long' })}. All visitors are counted by what it
+          is now.
+        </p>
+      )}
+      <section className="sheet p-5" aria-label="The answer">
+        <p className="font-display text-xl leading-snug">
+          {answer.before} {answer.difference && <b className={answer.isClear ? 'bg-pine/15' : 'font-normal'}>{answer.difference}</b>}
+          {answer.after}
+        </p>
+        <p className="mt-2 text-soft">
+          {count(data.met)} met its moment{nothing ? `; ${count(nothing.met)} of them, picked by chance, saw nothing` : ''}.{' '}
+          {answer.difference && 'You may look as often as you like: the span stays right in 95 of 100 such campaigns.'}
+          {!nothing && !data.isOwnGoal && data.met > 0 && ' Nobody is dealt nothing, so there is nothing to compare it with.'}
+          {data.isOwnGoal && ' What only the message itself brings about cannot be compared with seeing nothing.'}
+        </p>
+        <Worth results={data} />
+      </section>
+      <div className="grid grid-cols-1 gap-4 lg:grid-cols-[2fr_1fr]">
+        <section className="sheet min-w-0 p-4" aria-labelledby="known">
+          <h2 id="known" className="mb-2 font-semibold">
+            The difference, as it became known <span className="font-normal text-soft">points · each day’s span</span>
+          </h2>
+          {data.course.length > 1 ? (
+            <CourseChart course={data.course} marks={data.marks} zone={zone} title="The difference, as it became known" />
+          ) : (
+            <p className="text-soft">
+              {data.course.length === 0 ? 'There is nothing to compare.' : 'One day tells nothing of a course; look again tomorrow.'}
+            </p>
+          )}
+        </section>
+        <Steps results={data} goal={goal} />
+      </div>
+      <SideBySide
+        success={goal.kind === 'event' ? goal.event : 'success'}
+        tables={[
+          { title: 'Versions', rows: data.rows },
+          ...data.by.map(({ by, rows }) => ({ title: BY_NAMES[by] ?? by, rows: rows.slice(0, MOST_ROWS) })),
+        ]}
+      />
+      <p>
+        <a
+          className="act-quiet"
+          href={`/results.csv?${new URLSearchParams({ campaign, zone, from: String(data.from), to: String(data.to) })}`}
+          download
+        >
+          Take out as CSV
+        </a>
+      </p>
+    </div>
+  );
+}
+
+function Worth({ results: { rows } }: { results: Results }) {
+  const told = rows.find(({ against }) => against?.worth !== undefined);
+  const worth = told?.against?.worth;
+  if (!told || !worth) return null;
+  const money = (value: number): string => value.toLocaleString('en-GB', { maximumFractionDigits: 2 });
+  const [low, high] = worth.span;
+  return (
+    <p className="text-soft">
+      Each visitor who is shown it is worth {money(worth.difference)} more, somewhere between {money(low)} and {money(high)}
+      {low <= 0 && high >= 0 ? ': not clear yet' : ''}.
+    </p>
+  );
+}
+
+const STEP_NAMES: Readonly<Record<Exclude<Step, 'success'>, string>> = {
+  met: 'met its moment',
+  shown: 'saw it',
+  engaged: 'pressed or answered',
+  sent: 'sent or replied',
+};
+
+function Steps({ results: { steps, dismissed }, goal }: { results: Results; goal: Goal }) {
+  const most = Math.max(1, ...steps.map(({ visitors }) => visitors));
+  return (
+    <section className="sheet p-4" aria-labelledby="steps">
+      <h2 id="steps" className="mb-2 font-semibold">
+        From its moment to success
+      </h2>
+      <ol className="grid gap-2">
+        {steps.map(({ step, visitors }, index) => {
+          const before = steps[index - 1]?.visitors;
+          return (
+            <li key={step}>
+              <span className="flex justify-between gap-2">
+                <span>{step === 'success' ? successWords(goal) : STEP_NAMES[step]}</span>
+                {before !== undefined && before > 0 && index > 1 && (
+                  <span className="text-soft">{percent(visitors / before)} of those</span>
+                )}
+              </span>
+              <span className="flex items-center gap-2">
+                <span className={`h-2.5 ${step === 'met' ? 'bg-soft' : 'bg-pine'}`} style={{ width: `${(visitors / most) * 75}%` }} />
+                <b>{count(visitors)}</b>
+              </span>
+            </li>
+          );
+        })}
+      </ol>
+      <p className="mt-3 text-soft">{count(dismissed)} closed it.</p>
+    </section>
+  );
+}

@@ -1,0 +1,109 @@
+'use client';
+
+import { scaleLinear, scalePoint } from 'd3-scale';
+import { area, line } from 'd3-shape';
+import type { KnownBy } from '@/core/results/report';
+import { dayIn } from '@/core/results/report';
+import { useWidth } from '../parts/layout/useWidth';
+import { points } from './words';
+
+const HEIGHT = 210;
+const PAD = { top: 18, right: 14, bottom: 24, left: 44 };
+/** Spans are wide while little is known: beyond this they are cut. */
+const MOST = 0.3;
+
+const dayWords = (day: string): string =>
+  new Date(`${day}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+
+/** How the difference became known, day by day: what it was, its span, and what was published on the way. */
+export function CourseChart({
+  course,
+  marks,
+  zone,
+  title,
+}: {
+  course: readonly KnownBy[];
+  marks: readonly { readonly number: number; readonly at: number }[];
+  zone: string;
+  title: string;
+}) {
+  const [ref, width] = useWidth<HTMLDivElement>();
+  const told = course.filter(({ difference }) => difference !== null);
+  const reach = Math.min(MOST, Math.max(0.01, ...told.slice(Math.floor(told.length / 3)).flatMap(({ span }) => span.map(Math.abs))));
+  const x = scalePoint(
+    course.map(({ day }) => day),
+    [PAD.left, Math.max(PAD.left + 1, width - PAD.right)],
+  );
+  const y = scaleLinear([-reach, reach], [HEIGHT - PAD.bottom, PAD.top]).clamp(true);
+  const at = (day: string): number => x(day) ?? PAD.left;
+  const band = area<KnownBy>()
+    .x(({ day }) => at(day))
+    .y0(({ span }) => y(span[0]))
+    .y1(({ span }) => y(span[1]));
+  const middle = line<KnownBy>()
+    .x(({ day }) => at(day))
+    .y(({ difference }) => y(difference ?? 0));
+  const isClear = ({ span }: KnownBy): boolean => span[0] > 0 || span[1] < 0;
+  const last = told.at(-1);
+  // Since when it is clear without a break.
+  const open = told.findLastIndex((one) => !isClear(one));
+  const clearSince = last && isClear(last) ? told[open + 1]?.day : undefined;
+  const step = Math.max(1, Math.ceil(course.length / Math.max(2, Math.floor(width / 110))));
+  return (
+    <div ref={ref} className="min-w-0">
+      {width > 0 && (
+        <svg
+          width={width}
+          height={HEIGHT}
+          role="img"
+          aria-label={`${title}: ${last ? `${points(last.difference ?? 0)} points by ${dayWords(last.day)}, between ${points(last.span[0])} and ${points(last.span[1])}` : 'nothing is known yet'}${clearSince ? `; clear since ${dayWords(clearSince)}` : ''}`}
+        >
+          {y.ticks(5).map((tick) => (
+            <g key={tick}>
+              <line x1={PAD.left} x2={width - PAD.right} y1={y(tick)} y2={y(tick)} stroke={tick === 0 ? 'var(--ink)' : 'var(--line)'} />
+              <text x={PAD.left - 8} y={y(tick) + 4} fontSize="11" textAnchor="end" fill="var(--soft)">
+                {points(tick)}
+              </text>
+            </g>
+          ))}
+          <path d={band([...told]) ?? ''} fill="var(--pine)" opacity="0.18" />
+          <path d={middle([...told]) ?? ''} fill="none" stroke="var(--pine)" strokeWidth="2" />
+          {marks.map(({ number, at: when }) => {
+            const day = dayIn(zone, when);
+            if (x(day) === undefined) return null;
+            return (
+              <g key={number}>
+                <line x1={at(day)} x2={at(day)} y1={PAD.top} y2={HEIGHT - PAD.bottom} stroke="var(--soft)" strokeDasharray="2 3" />
+                <text x={at(day) + 4} y={PAD.top - 5} fontSize="11" fill="var(--soft)">
+                  release {number}
+                </text>
+              </g>
+            );
+          })}
+          {clearSince && (
+            <g>
+              <line x1={at(clearSince)} x2={at(clearSince)} y1={PAD.top + 14} y2={y(0)} stroke="var(--ink)" />
+              <text
+                x={at(clearSince) - 4}
+                y={PAD.top + 12}
+                fontSize="11"
+                fontWeight="700"
+                textAnchor={at(clearSince) > width / 2 ? 'end' : 'start'}
+                fill="var(--ink)"
+              >
+                clear since {dayWords(clearSince)}
+              </text>
+            </g>
+          )}
+          {course
+            .filter((_, index) => index % step === 0)
+            .map(({ day }) => (
+              <text key={day} x={at(day)} y={HEIGHT - 6} fontSize="11" textAnchor="middle" fill="var(--soft)">
+                {dayWords(day)}
+              </text>
+            ))}
+        </svg>
+      )}
+    </div>
+  );
+}

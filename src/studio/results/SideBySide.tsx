@@ -1,0 +1,115 @@
+'use client';
+
+import { scaleLinear } from 'd3-scale';
+import type { ResultRow } from '@/core/results/report';
+import { count, isClear, percent, points, valueName } from './words';
+
+const WIDTH = 300;
+/** Of fewer visitors a rate is drawn pale. */
+const FEW = 100;
+
+export interface ResultTable {
+  readonly title: string;
+  readonly rows: readonly ResultRow[];
+}
+
+/** Every comparison as a line on one axis, with the compared group's span behind it. */
+export function SideBySide({ tables, success }: { tables: readonly ResultTable[]; success: string }) {
+  const ends = tables.flatMap(({ rows }) => rows.flatMap(({ interval, met }) => (interval && met >= FEW / 4 ? [interval[1]] : [])));
+  const most = Math.min(1, Math.max(0.02, ...ends) * 1.05);
+  const x = scaleLinear([0, most], [4, WIDTH - 4]).clamp(true);
+  const base = tables[0]?.rows[0];
+  const ticks = x.ticks(5);
+  return (
+    <div className="sheet overflow-x-auto">
+      <table className="w-full min-w-[900px] border-collapse">
+        <thead>
+          <tr className="text-soft">
+            <th className="px-4 py-2 text-start font-normal">Side by side</th>
+            <th className="px-2 text-end font-normal">met</th>
+            <th className="px-2 text-end font-normal">{success}</th>
+            <th className="px-2 text-end font-normal">rate</th>
+            <th className="px-2 text-start font-normal" style={{ width: WIDTH }}>
+              <svg width={WIDTH} height="16" aria-hidden="true" className="block overflow-visible">
+                {ticks.map((tick) => (
+                  <text key={tick} x={x(tick)} y="12" fontSize="11" textAnchor={tick === 0 ? 'start' : 'middle'} fill="var(--soft)">
+                    {`${+(tick * 100).toFixed(2)} %`}
+                  </text>
+                ))}
+              </svg>
+            </th>
+            <th className="px-4 text-start font-normal">difference in points, and its span</th>
+          </tr>
+        </thead>
+        {tables.map(({ title, rows }) => (
+          <tbody key={title}>
+            <tr className="border-t border-line bg-bone">
+              <th colSpan={6} scope="rowgroup" className="px-4 py-1.5 text-start font-semibold text-soft">
+                {title}
+              </th>
+            </tr>
+            {rows.length === 0 && (
+              <tr>
+                <td colSpan={6} className="px-4 py-2 text-soft">
+                  Nobody yet.
+                </td>
+              </tr>
+            )}
+            {rows.map((row) => (
+              <tr key={row.value} className="border-t border-line">
+                <th scope="row" className="px-4 py-1.5 text-start font-normal">
+                  {valueName(row.value)}
+                </th>
+                <td className="px-2 text-end">{count(row.met)}</td>
+                <td className="px-2 text-end">{count(row.successes)}</td>
+                <td className="px-2 text-end font-bold">{row.rate === null ? '–' : percent(row.rate)}</td>
+                <td className="px-2">
+                  <svg width={WIDTH} height="26" aria-hidden="true" className="block">
+                    {base?.interval && (
+                      <rect
+                        x={x(base.interval[0])}
+                        width={Math.max(1, x(base.interval[1]) - x(base.interval[0]))}
+                        y="0"
+                        height="26"
+                        fill="var(--line)"
+                        opacity="0.7"
+                      />
+                    )}
+                    {base?.rate != null && (
+                      <line x1={x(base.rate)} x2={x(base.rate)} y1="0" y2="26" stroke="var(--soft)" strokeDasharray="2 2" />
+                    )}
+                    {row.interval && row.rate !== null && (
+                      <g
+                        opacity={row.met < FEW ? 0.45 : 1}
+                        fill={row === base ? 'var(--soft)' : 'var(--pine)'}
+                        stroke={row === base ? 'var(--soft)' : 'var(--pine)'}
+                      >
+                        <line x1={x(row.interval[0])} x2={x(row.interval[1])} y1="13" y2="13" strokeWidth="3" />
+                        <circle cx={x(row.rate)} cy="13" r="5" />
+                      </g>
+                    )}
+                  </svg>
+                </td>
+                <td className="px-4">
+                  <Against row={row} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        ))}
+      </table>
+    </div>
+  );
+}
+
+function Against({ row: { against, met } }: { row: ResultRow }) {
+  if (!against) return null;
+  const [low, high] = against.span;
+  if (high - low > 1) return <span className="text-soft">too few yet: {count(met)}</span>;
+  return (
+    <span className={isClear(against) ? '' : 'text-soft'}>
+      <b>{points(against.difference)}</b> {points(low)} to {points(high)}
+      {!isClear(against) && ' · not clear yet'}
+    </span>
+  );
+}

@@ -1,0 +1,82 @@
+// What results say in words. Pure: nothing is called better or worse but what is clear.
+import type { Goal } from '@/core/campaigns/campaign';
+import type { Against, ResultRow } from '@/core/results/report';
+import { NOTHING, SHOWN } from '@/core/results/report';
+
+const MINUS = '−';
+
+/** "4.1 %", "0.35 %": as many places as tell something. */
+export function percent(rate: number): string {
+  const hundred = rate * 100;
+  return `${hundred.toFixed(hundred !== 0 && Math.abs(hundred) < 1 ? 2 : 1)} %`;
+}
+
+/** "+1.7", "−0.3": points of a hundred, with their sign. */
+export function points(difference: number): string {
+  const value = difference * 100;
+  const text = Math.abs(value).toFixed(Math.abs(value) < 1 && value !== 0 ? 2 : 1);
+  return Number(text) === 0 ? '0' : `${value < 0 ? MINUS : '+'}${text}`;
+}
+
+export const count = (number: number): string => number.toLocaleString('en-GB');
+
+/** What somebody who succeeds does, after "of those …". */
+export function successWords(goal: Goal): string {
+  switch (goal.kind) {
+    case 'form':
+      return 'send the form';
+    case 'reply':
+      return 'reply';
+    case 'page':
+      return 'reach its page';
+    case 'event':
+      return `do “${goal.event}”`;
+  }
+}
+
+export const valueName = (value: string): string => (value === NOTHING ? 'see nothing' : value === SHOWN ? 'are shown it' : value);
+
+export const isClear = ({ span: [low, high] }: Against): boolean => low > 0 || high < 0;
+
+export interface Sentence {
+  readonly before: string;
+  /** What is known, and how surely. */
+  readonly difference: string;
+  readonly isClear: boolean;
+  readonly after: string;
+}
+
+/** The answer as a sentence, from the rows of the variants: of several compared the one that differs most surely. */
+export function answerWords(rows: readonly ResultRow[], goal: Goal): Sentence {
+  const met = rows.reduce((sum, row) => sum + row.met, 0);
+  const does = successWords(goal);
+  const compared = rows.filter((row): row is ResultRow & { against: Against } => row.against !== null);
+  const [base] = rows;
+  if (met === 0 || !base) return { before: 'Nobody has met it in this period.', difference: '', isClear: false, after: '' };
+  const rateOf = ({ rate }: ResultRow): string => (rate === null ? '–' : percent(rate));
+  if (compared.length === 0)
+    return {
+      before: `Of ${count(met)} who met it, ${rateOf(rows.length === 1 ? base : (rows.at(-1) ?? base))} ${does}.`,
+      difference: '',
+      isClear: false,
+      after: '',
+    };
+  // The one whose span is farthest from nothing; where none is clear, the one with the narrowest.
+  const width = ({ against: { span } }: (typeof compared)[number]): number => span[1] - span[0];
+  const [told] = [...compared].sort((a, b) => Number(isClear(b.against)) - Number(isClear(a.against)) || width(a) - width(b));
+  if (!told) return { before: '', difference: '', isClear: false, after: '' };
+  const { against } = told;
+  const other = rows.find(({ value }) => value === against.value);
+  const of = (value: string): string =>
+    value === NOTHING ? 'those who see nothing' : value === SHOWN ? 'those who are shown it' : `those who are shown “${value}”`;
+  const [low, high] = against.span;
+  const clear = isClear(against);
+  return {
+    before: `Of ${of(against.value)}, ${other ? rateOf(other) : '–'} ${does}. Of ${of(told.value)}, ${rateOf(told)}:`,
+    difference: clear
+      ? `${points(Math.abs(against.difference)).replace('+', '')} points ${against.difference > 0 ? 'more' : 'fewer'}, somewhere between ${points(low)} and ${points(high)}`
+      : `no difference is clear yet; it lies somewhere between ${points(low)} and ${points(high)} points`,
+    isClear: clear,
+    after: '.',
+  };
+}
