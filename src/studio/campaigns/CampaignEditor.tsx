@@ -41,9 +41,11 @@ export interface CampaignEditorProps {
   /** Id of the purpose that it is one form of. */
   readonly purpose: string | undefined;
   readonly purposes: readonly Purpose[];
+  /** The one that is opened first; the rule without one. */
+  readonly tab?: 'results' | undefined;
 }
 
-export function CampaignEditor({ id, initial, status, revision, releasedIn, schedule, purpose, purposes }: CampaignEditorProps) {
+export function CampaignEditor({ id, initial, status, revision, releasedIn, schedule, purpose, purposes, tab }: CampaignEditorProps) {
   const router = useRouter();
   const saved = useSaved<CampaignDocument>({
     kind: 'campaign',
@@ -78,7 +80,7 @@ export function CampaignEditor({ id, initial, status, revision, releasedIn, sche
         <ScheduleLine campaign={id} status={status} isReleased={releasedIn !== undefined} schedule={schedule} />
       </EditorHead>
       <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
-      <TabGroup>
+      <TabGroup defaultIndex={tab === 'results' ? 2 : 0}>
         <TabList className="mb-3 flex gap-5 border-b border-line">
           {['Rule', 'Messages', 'Results', 'History'].map((tab) => (
             <Tab

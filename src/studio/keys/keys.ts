@@ -4,6 +4,7 @@ export const AREA_KEYS = [
   { key: 'v', href: '/visits', label: 'Visits' },
   { key: 's', href: '/segments', label: 'Segments' },
   { key: 'c', href: '/campaigns', label: 'Campaigns' },
+  { key: 'r', href: '/results', label: 'Results' },
   { key: 'l', href: '/leads', label: 'Leads' },
   { key: 'u', href: '/setup', label: 'Setup' },
 ] as const;

@@ -11,7 +11,14 @@ import { RecordedProvider } from '@/studio/rule/recorded';
 
 export const metadata: Metadata = { title: 'Campaign' };
 
-export default async function CampaignPage({ params }: { params: Promise<{ id: string }> }) {
+/** `?tab=results` opens what came of it. */
+export default async function CampaignPage({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ id: string }>;
+  searchParams: Promise<{ tab?: string }>;
+}) {
   const { site } = await requireSite();
   const { id } = await params;
   const campaign = await findCampaign(poolOf(site.id), site.id, id);
@@ -28,6 +35,7 @@ export default async function CampaignPage({ params }: { params: Promise<{ id: s
         // Who joins a purpose has other people, pages and success from then on.
         key={`${id} ${purpose}`}
         id={id}
+        tab={(await searchParams).tab === 'results' ? 'results' : undefined}
         purpose={purpose ?? undefined}
         purposes={purposes}
         initial={{ name, goal, rule, flow, ...(holdout ? { holdout } : {}), ...(variants ? { variants } : {}) }}
