@@ -81,7 +81,7 @@ async function runLane(checks, isHeldBack) {
 }
 
 async function exitCode({ run, lane, env = {}, name }, log) {
-  const [command, ...args] = log && lane !== 'browser' ? ['nice', '-n', '10', ...run] : run;
+  const [command, ...args] = log && lane !== 'browser' ? ['nice', '-n', '4', ...run] : run;
   const file = createWriteStream(join(reports, `${name}.log`));
   const code = await new Promise((resolve) => {
     const child = spawn(command, args, {

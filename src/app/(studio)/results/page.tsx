@@ -2,20 +2,19 @@ import type { Metadata } from 'next';
 import { requireSite } from '@/server/auth/current';
 import { listCampaigns } from '@/server/db/campaigns';
 import { readingOf } from '@/server/db/sharedPool';
-import { annoyance, campaignsMet } from '@/server/results/all';
+import { annoyance, campaignsMet, daysAgo } from '@/server/results/all';
 import { AllResults } from '@/studio/results/AllResults';
 
 export const metadata: Metadata = { title: 'Results' };
 
 const PERIODS = [7, 30, 90] as const;
-const DAY_MS = 86_400_000;
 
 /** `?days=7|30|90`. */
 export default async function ResultsPage({ searchParams }: { searchParams: Promise<{ days?: string }> }) {
   const { site } = await requireSite();
   const asked = Number((await searchParams).days);
   const days = PERIODS.find((one) => one === asked) ?? 30;
-  const since = Date.now() - days * DAY_MS;
+  const since = daysAgo(days);
   const db = await (await readingOf(site.id)).caughtUp();
   const [met, together, campaigns] = [
     await campaignsMet(db, site.id, since),
