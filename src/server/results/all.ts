@@ -67,6 +67,3 @@ export const annoyance = (db: Queryable, siteId: number, since: number): Promise
             (select count(distinct visitor_id)::int from streaks where length >= 3) as "dismissedThrice"`,
     [siteId, since],
   );
-
-/** When the last so many days began, UTC ms. */
-export const daysAgo = (days: number): number => Date.now() - days * 86_400_000;
