@@ -38,20 +38,24 @@ const FIRST = `
       from showing where site_id = $1 and campaign_id = $2 and not opened and at < at_ms($5) order by visitor_id, at, id),
   met as (select * from firsts where at >= at_ms($3) and at < at_ms($4)
              and not exists (select from visitor where visitor.site_id = $1 and visitor.id = firsts.visitor_id and team)),
+  written as (select distinct showing_id from lead where site_id = $1 and campaign_id = $2 and at < at_ms($5)),
   came as (
-    select met.visitor_id, bool_or(showing.shown) as shown,
-           bool_or(exists (select from outcome where outcome.site_id = $1 and showing_id = showing.id and kind in ('clicked', 'replied') and outcome.at < at_ms($5))) as engaged,
-           bool_or(exists (select from outcome where outcome.site_id = $1 and showing_id = showing.id and kind = 'dismissed' and outcome.at < at_ms($5))) as dismissed,
-           bool_or(exists (select from outcome where outcome.site_id = $1 and showing_id = showing.id and kind = 'replied' and outcome.at < at_ms($5))
-                   or exists (select from lead where lead.site_id = $1 and lead.showing_id = showing.id and lead.at < at_ms($5))) as sent
-      from met join showing on showing.site_id = $1 and showing.campaign_id = $2 and showing.visitor_id = met.visitor_id and not showing.opened and showing.at < at_ms($5)
-     group by 1)
+    select showing.visitor_id, bool_or(showing.shown) as shown,
+           coalesce(bool_or(outcome.kind in ('clicked', 'replied')), false) as engaged,
+           coalesce(bool_or(outcome.kind = 'dismissed'), false) as dismissed,
+           coalesce(bool_or(outcome.kind = 'replied' or written.showing_id is not null), false) as sent
+      from showing join met on met.visitor_id = showing.visitor_id
+      left join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id and outcome.at < at_ms($5)
+      left join written on written.showing_id = showing.id
+     where showing.site_id = $1 and showing.campaign_id = $2 and not showing.opened and showing.at < at_ms($5)
+     group by 1),
+  named as (select visitor_id, min(at) as at from visitor_change where site_id = $1 and kind = 'identity' and value <> 'null' group by 1)
   select met.visitor_id as visitor, ms(met.at)::float8 as met, met.shown as "isSeen", variant, release,
          came.shown, came.engaged, came.dismissed, came.sent, device_category as device, visit.channel, visit.country, page_view.url,
-         exists (select from visitor_change where site_id = $1 and visitor_id = met.visitor_id and kind = 'identity' and value <> 'null' and visitor_change.at <= met.at) as known,
-         exists (select from visit as earlier where earlier.site_id = $1 and earlier.visitor_id = met.visitor_id and earlier.started_at < visit.started_at) as returning
+         coalesce(named.at <= met.at, false) as known, coalesce(visitor.first_seen < visit.started_at, false) as returning
     from met join came on came.visitor_id = met.visitor_id
     join visitor on visitor.site_id = $1 and visitor.id = met.visitor_id
+    left join named on named.visitor_id = met.visitor_id
     left join visit on visit.site_id = $1 and visit.id = met.visit_id
     left join page_view on page_view.site_id = $1 and page_view.id = met.view_id
    order by met.at, met.visitor_id`;
@@ -99,7 +103,8 @@ async function loadSuccesses(
     if (met === undefined || at < met || at > met + within || found.has(visitor)) return;
     found.set(visitor, { at, value });
   };
-  const first = Math.min(...metAt.values());
+  // Rows are in the order of their meetings; a spread of a hundred thousand would be too much for the stack.
+  const first = rows[0]?.met ?? 0;
   switch (goal.kind) {
     case 'form': {
       const leads = await many<{ visitor: number; at: number }>(
