@@ -30,7 +30,7 @@ test('every people condition', async ({ page }) => {
   const id = await newCampaign(page);
   await openFamily(page, 'People who');
   const people = page.getByRole('region', { name: 'People' });
-  expect(await addAll(page, people)).toBe(21);
+  expect(await addAll(page, people)).toBe(22);
   // What is missing is named, and nothing is saved over it.
   await expect(page.getByText(/rule\.people\.all\.\d+\.tag: met ""/)).toBeVisible();
   await people.getByLabel('Tag').fill('family');
