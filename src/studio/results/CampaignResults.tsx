@@ -167,6 +167,9 @@ const STEP_NAMES: Readonly<Record<Exclude<Step, 'success'>, string>> = {
   sent: 'sent or replied',
 };
 
+/** Of which step each is a part; success may come without an answer. */
+const OF: Partial<Record<Step, Step>> = { engaged: 'shown', sent: 'engaged', success: 'shown' };
+
 function Steps({ results: { steps, dismissed }, goal }: { results: Results; goal: Goal }) {
   const most = Math.max(1, ...steps.map(({ visitors }) => visitors));
   return (
@@ -175,14 +178,17 @@ function Steps({ results: { steps, dismissed }, goal }: { results: Results; goal
         From its moment to success
       </h2>
       <ol className="grid gap-2">
-        {steps.map(({ step, visitors }, index) => {
-          const before = steps[index - 1]?.visitors;
+        {steps.map(({ step, visitors }) => {
+          const before = steps.find((one) => one.step === OF[step])?.visitors;
           return (
             <li key={step}>
               <span className="flex justify-between gap-2">
                 <span>{step === 'success' ? successWords(goal) : STEP_NAMES[step]}</span>
-                {before !== undefined && before > 0 && index > 1 && (
-                  <span className="text-soft">{percent(visitors / before)} of those</span>
+                {before !== undefined && before > 0 && (
+                  <span className="text-soft">
+                    {percent(visitors / before)} {step === 'success' ? 'of who saw it' : 'of those'}
+                  </span>
+                )} of those</span>
                 )}
               </span>
               <span className="flex items-center gap-2">

@@ -1,19 +1,31 @@
 'use client';
 
-import { scaleLinear, scalePoint } from 'd3-scale';
+import { scaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
 import type { KnownBy } from '@/core/results/report';
 import { dayIn } from '@/core/results/report';
 import { useWidth } from '../parts/layout/useWidth';
 import { points } from './words';
 
+const DAY_MS = 86_400_000;
 const HEIGHT = 210;
 const PAD = { top: 18, right: 14, bottom: 24, left: 44 };
 /** Spans are wide while little is known: beyond this they are cut. */
 const MOST = 0.3;
 
+const instantOf = (day: string): number => Date.parse(`${day}T12:00:00Z`);
 const dayWords = (day: string): string =>
-  new Date(`${day}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+  new Date(instantOf(day)).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+
+/** Some days from the first to the last, evenly apart. */
+function daysBetween(first: string, last: string, most: number): string[] {
+  const [from, to] = [instantOf(first), instantOf(last)];
+  const days = Math.round((to - from) / DAY_MS);
+  const count = Math.min(most, days + 1);
+  return Array.from({ length: count }, (_, index) =>
+    new Date(from + Math.round((days * index) / Math.max(1, count - 1)) * DAY_MS).toISOString().slice(0, 10),
+  );
+}
 
 /** How the difference became known, day by day: what it was, its span, and what was published on the way. */
 export function CourseChart({
@@ -30,12 +42,11 @@ export function CourseChart({
   const [ref, width] = useWidth<HTMLDivElement>();
   const told = course.filter(({ difference }) => difference !== null);
   const reach = Math.min(MOST, Math.max(0.01, ...told.slice(Math.floor(told.length / 3)).flatMap(({ span }) => span.map(Math.abs))));
-  const x = scalePoint(
-    course.map(({ day }) => day),
-    [PAD.left, Math.max(PAD.left + 1, width - PAD.right)],
-  );
+  const ends = [course[0], course.at(-1)].map((one) => instantOf(one?.day ?? ''));
+  const x = scaleLinear(ends, [PAD.left, Math.max(PAD.left + 1, width - PAD.right)]);
   const y = scaleLinear([-reach, reach], [HEIGHT - PAD.bottom, PAD.top]).clamp(true);
-  const at = (day: string): number => x(day) ?? PAD.left;
+  const at = (day: string): number => x(instantOf(day));
+  const isInSight = (day: string): boolean => day >= (course[0]?.day ?? '') && day <= (course.at(-1)?.day ?? '');
   const band = area<KnownBy>()
     .x(({ day }) => at(day))
     .y0(({ span }) => y(span[0]))
@@ -48,7 +59,6 @@ export function CourseChart({
   // Since when it is clear without a break.
   const open = told.findLastIndex((one) => !isClear(one));
   const clearSince = last && isClear(last) ? told[open + 1]?.day : undefined;
-  const step = Math.max(1, Math.ceil(course.length / Math.max(2, Math.floor(width / 110))));
   return (
     <div ref={ref} className="min-w-0">
       {width > 0 && (
@@ -70,7 +80,7 @@ export function CourseChart({
           <path d={middle([...told]) ?? ''} fill="none" stroke="var(--pine)" strokeWidth="2" />
           {marks.map(({ number, at: when }) => {
             const day = dayIn(zone, when);
-            if (x(day) === undefined) return null;
+            if (!isInSight(day)) return null;
             return (
               <g key={number}>
                 <line x1={at(day)} x2={at(day)} y1={PAD.top} y2={HEIGHT - PAD.bottom} stroke="var(--soft)" strokeDasharray="2 3" />
@@ -95,13 +105,18 @@ export function CourseChart({
               </text>
             </g>
           )}
-          {course
-            .filter((_, index) => index % step === 0)
-            .map(({ day }) => (
-              <text key={day} x={at(day)} y={HEIGHT - 6} fontSize="11" textAnchor="middle" fill="var(--soft)">
-                {dayWords(day)}
-              </text>
-            ))}
+          {daysBetween(course[0]?.day ?? '', course.at(-1)?.day ?? '', Math.max(2, Math.floor(width / 120))).map((day, index, all) => (
+            <text
+              key={day}
+              x={at(day)}
+              y={HEIGHT - 6}
+              fontSize="11"
+              textAnchor={index === all.length - 1 && all.length > 1 ? 'end' : 'middle'}
+              fill="var(--soft)"
+            >
+              {dayWords(day)}
+            </text>
+          ))}
         </svg>
       )}
     </div>

@@ -1,0 +1,118 @@
+// What campaigns came to: the same on the screen, by the command, in the table, and worked out once more by hand.
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { newCampaign } from './board';
+import { ask, cli, databaseUrl, openStudio, signIn, STUDIO } from './stack';
+
+interface Line {
+  readonly dealt: string;
+  readonly shown: boolean;
+  readonly success: number | null;
+  readonly device: string;
+}
+
+function command(
+  campaign: string,
+  ...more: string[]
+): {
+  report: Record<string, never> & { met: number; rows: { value: string; met: number; successes: number; interval: number[] }[] };
+  lines: Line[];
+} {
+  const out = join(mkdtempSync(join(tmpdir(), 'results-')), 'visitors.jsonl');
+  const text = execFileSync('node', cli('results', '--site', 'tarnhollowdemo', '--campaign', campaign, '--visitors', out, ...more), {
+    env: { ...process.env, CRINDLE_DATABASE_URL: databaseUrl() },
+    encoding: 'utf8',
+  });
+  return {
+    report: JSON.parse(text) as ReturnType<typeof command>['report'],
+    lines: readFileSync(out, 'utf8')
+      .trimEnd()
+      .split('\n')
+      .filter(Boolean)
+      .map((line) => JSON.parse(line) as Line),
+  };
+}
+
+/** Wilson's score interval, written out. */
+function wilson(successes: number, of: number): number[] {
+  const z = 1.959963984540054;
+  const p = successes / of;
+  const middle = (p + (z * z) / (2 * of)) / (1 + (z * z) / of);
+  const half = (z / (1 + (z * z) / of)) * Math.sqrt((p * (1 - p)) / of + (z * z) / (4 * of * of));
+  return [middle - half, middle + half];
+}
+
+test('the command’s visitors give its own numbers, the screen’s, and the table’s', async ({ page }) => {
+  const { report, lines } = command('camp_basket');
+  expect(report.met).toBe(lines.length);
+  expect(lines.length).toBeGreaterThan(5);
+  for (const { value, met, successes, interval } of report.rows) {
+    const mine = lines.filter(({ dealt }) => dealt === value);
+    const came = mine.filter(({ success }) => success !== null).length;
+    expect([value, met, successes]).toEqual([value, mine.length, came]);
+    wilson(came, mine.length).forEach((edge, side) => expect(interval[side]).toBeCloseTo(Math.max(0, edge), 9));
+  }
+  // Nobody of the team, and who is shown nothing saw nothing.
+  expect(lines.every(({ dealt, shown }) => dealt !== 'nothing' || !shown)).toBe(true);
+  await signIn(page);
+  await openStudio(page, '/campaigns/camp_basket?tab=results');
+  await expect(page.getByRole('region', { name: 'The answer' })).toContainText(`${lines.length} met its moment`);
+  const versions = page.getByRole('row').filter({ has: page.getByRole('rowheader', { name: 'see nothing' }) });
+  const nothing = report.rows.find(({ value }) => value === 'nothing');
+  await expect(versions.getByRole('cell').first()).toHaveText(String(nothing?.met));
+  const csv = await page.request.get(`${STUDIO}/results.csv?campaign=camp_basket&zone=UTC`);
+  expect(await csv.text()).toContain(`variant,nothing,${nothing?.met},0,${nothing?.successes},`);
+  // By the device: the same visitors, told apart otherwise.
+  const byDevice = command('camp_basket', '--by', 'device').report.rows;
+  expect(byDevice.reduce((sum, { met }) => sum + met, 0)).toBe(lines.filter(({ dealt }) => dealt !== 'nothing').length);
+});
+
+test('a period has those who first met in it; backwards or in no zone is refused in words', async ({ page }) => {
+  await signIn(page);
+  const [{ middle = 0 } = {}] = await ask<{ middle: number }>(
+    `select percentile_disc(0.5) within group (order by extract(epoch from at) * 1000)::float8 as middle from showing where campaign_id = 'camp_warden'`,
+  );
+  const at = new Date(Math.round(middle)).toISOString();
+  const [all, before, after] = [
+    command('camp_warden').report.met,
+    command('camp_warden', '--to', at).report.met,
+    command('camp_warden', '--from', at).report.met,
+  ];
+  expect(before).toBeGreaterThan(0);
+  expect(before + after).toBe(all);
+  for (const [query, says] of [
+    ['from=20&to=10&zone=UTC', /to/],
+    ['zone=Nowhere', /zone: met "Nowhere"/],
+    ['from=-1&zone=UTC', /from/],
+  ] as const) {
+    const answer = await page.request.get(`${STUDIO}/api/campaigns/camp_warden/results?${query}`);
+    expect([answer.status(), ((await answer.json()) as { error: { message: string } }).error.message]).toEqual([
+      422,
+      expect.stringMatching(says),
+    ]);
+  }
+});
+
+test('results of all stand on one axis, by keys and without a fault of access, and nobody at all is said so', async ({ page }) => {
+  await signIn(page);
+  await page.keyboard.press('g');
+  await page.keyboard.press('r');
+  await page.waitForURL('**/results');
+  await page.getByLabel(/Visitors who met a campaign in the last/).selectOption('90');
+  await page.waitForURL('**/results?days=90');
+  await expect(page.getByRole('row').filter({ hasText: 'Anything in the way?' })).toContainText(/not clear yet|too few yet|[+−]\d/);
+  await expect(page.getByRole('region', { name: 'What messages do to a visit' })).toContainText('of all visits saw a message');
+  await expect(page.locator('.skeleton')).toHaveCount(0);
+  expect((await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes[0]?.html])).toEqual([]);
+  await page.getByRole('link', { name: 'Anything in the way?' }).click();
+  await expect(page.getByRole('region', { name: 'The answer' })).toBeVisible();
+  await expect(page.getByRole('img', { name: /^The difference, as it became known/ })).toBeVisible();
+  expect((await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes[0]?.html])).toEqual([]);
+  const id = await newCampaign(page, {});
+  await openStudio(page, `/campaigns/${id}?tab=results`);
+  await expect(page.getByRole('region', { name: 'The answer' })).toContainText('Nobody has met it in this period.');
+});
