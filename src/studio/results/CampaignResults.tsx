@@ -188,7 +188,6 @@ function Steps({ results: { steps, dismissed }, goal }: { results: Results; goal
                   <span className="text-soft">
                     {percent(visitors / before)} {step === 'success' ? 'of who saw it' : 'of those'}
                   </span>
-                )} of those</span>
                 )}
               </span>
               <span className="flex items-center gap-2">
