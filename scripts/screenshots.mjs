@@ -30,9 +30,9 @@ for (const [name, path] of [
   ['visits', '/visits'],
   ['segments', '/segments'],
   ['segment', '/segments/seg_left_booking'],
-  ['overlap', '/segments/overlap'],
   ['campaigns', '/campaigns'],
   ['rule', '/campaigns/camp_quiet_weeks'],
+  ['results', '/campaigns/camp_basket?tab=results'],
   ['leads', '/leads'],
   ['setup', '/setup'],
   ['releases', '/setup/releases'],
@@ -44,9 +44,9 @@ for (const [name, path] of [
   if (name === 'segment') await page.getByText('people now').waitFor({ timeout: 120_000 });
   if (name === 'visits') await page.locator('li svg').first().waitFor({ timeout: 120_000 });
   if (name === 'today' || name === 'place') await page.waitForTimeout(6000);
-  if (name === 'overlap') await page.getByRole('rowheader').first().waitFor({ timeout: 120_000 });
   if (name === 'campaigns') await page.waitForTimeout(20_000); // Rehearsed together, and each alone.
   if (name === 'segments') await page.locator('td svg').first().waitFor({ timeout: 120_000 });
+  if (name === 'results') await page.getByRole('region', { name: 'The answer' }).waitFor({ timeout: 120_000 });
   if (name === 'rule') await page.waitForTimeout(12_000); // All of the report.
   await shot(name);
 }
