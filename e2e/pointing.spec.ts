@@ -8,6 +8,17 @@ const bar = (page: Page) => page.getByRole('region', { name: 'Pointing' });
 const ruleOf = async (id: string) =>
   (await ask<{ rule: Record<string, unknown> }>(`select rule from campaign where id = $1`, [id]))[0]?.rule;
 
+/** Opens the site from a field of the campaign's rule. */
+async function pointFor(page: Page, id: string, family: string): Promise<Page> {
+  await openStudio(page, `/campaigns/${id}`);
+  await openFamily(page, family);
+  const opened = page.context().waitForEvent('page');
+  await page.getByRole('button', { name: 'pick it on the site' }).first().click();
+  const tab = await opened;
+  await expect(bar(tab)).toBeVisible();
+  return tab;
+}
+
 /** As a build makes it: no ids, and classes that the next build will not have. */
 const built = (salt: string): string => `<!doctype html><title>Built</title>
   <div class="css-${salt}9z _${salt}x7Q"><header class="sc-${salt}bdRM"><a href="/">Home</a></header>
@@ -24,12 +35,7 @@ test('a button in generated markup is pointed at, and found when the site is bui
   await signIn(page);
   await serve(page, 'a1f');
   const id = await newCampaign(page, { rule: { moment: { kind: 'click', selector: '#before' } } });
-  await openStudio(page, `/campaigns/${id}`);
-  await openFamily(page, 'Moment when');
-  const opened = page.context().waitForEvent('page');
-  await page.getByRole('button', { name: 'pick it on the site' }).click();
-  const tab = await opened;
-  await expect(bar(tab)).toBeVisible();
+  const tab = await pointFor(page, id, 'Moment when');
   await tab.goto(`${SITE}/built`);
   await expect(bar(tab)).toContainText('Point at the element');
   // The words inside the button are clicked; by key it is widened to the button. Nothing of it happens on the page.
@@ -74,12 +80,7 @@ test('an element with an id, a mark or a class of its own is found by that, with
     }),
   );
   const id = await newCampaign(page, { rule: { moment: { kind: 'click', selector: '#x' } } });
-  await openStudio(page, `/campaigns/${id}`);
-  await openFamily(page, 'Moment when');
-  const opened = page.context().waitForEvent('page');
-  await page.getByRole('button', { name: 'pick it on the site' }).click();
-  const tab = await opened;
-  await expect(bar(tab)).toBeVisible();
+  const tab = await pointFor(page, id, 'Moment when');
   await tab.goto(`${SITE}/own`);
   const offers = bar(tab).getByRole('list', { name: 'Take' }).getByRole('button');
   await expect(bar(tab)).toContainText('Point at the element');

@@ -10,6 +10,7 @@ import { Pointing } from '../pointing/Pointing';
 import { ByHand } from './ByHand';
 import { freshVisitor } from './doing';
 import { Campaigns } from './Campaigns';
+import { Failure } from './Failure';
 import { Ours } from './Ours';
 import type { Change } from './Pretending';
 import { Pretending } from './Pretending';
@@ -109,11 +110,7 @@ function Dock() {
           </button>
         </div>
       </div>
-      {failure && (
-        <p class="alert" role="alert" style={{ padding: '6px 18px' }}>
-          {failure}
-        </p>
-      )}
+      <Failure words={failure} />
       <ByHand />
       {!isSmall && (
         <div class="columns">

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'preact/hooks';
 import type { OnRecord, Pointed } from '@/core/tryout/asked';
 import { pageChoices } from '@/core/tryout/pageChoices';
 import { leave, onRecord, tellPointed } from '../asking';
+import { Failure } from '../dock/Failure';
 import { DOCK } from '../sensor';
 import { saveSession, session } from '../session';
 import type { Suggestion } from './selectors';
@@ -88,11 +89,7 @@ export function Pointing() {
           </button>
         </div>
       </div>
-      {failure && (
-        <p class="alert" role="alert" style={{ padding: '6px 18px' }}>
-          {failure}
-        </p>
-      )}
+      <Failure words={failure} />
     </section>
   );
 }
