@@ -47,7 +47,7 @@ test('every people condition', async ({ page }) => {
   await people.getByRole('button', { name: 'between some hours' }).click();
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
   const [stored] = await ask<{ rule: { people: object } }>('select rule from campaign where id = $1', [id]);
-  expect(kindsIn(stored?.rule.people ?? {})).toHaveLength(21);
+  expect(kindsIn(stored?.rule.people ?? {})).toHaveLength(22);
   await page.reload();
   await openFamily(page, 'People who');
   await expect(people.getByLabel('cities', { exact: true })).toHaveValue('Graz, Munich');

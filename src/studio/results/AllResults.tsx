@@ -81,6 +81,7 @@ export function AllResults({
                 <th className="px-2 text-start font-normal">met, saw it, answered, success</th>
                 <th className="px-2 text-end font-normal">rate</th>
                 <th className="px-2 text-start font-normal" style={{ width: WIDTH }}>
+                  <span className="sr-only">Difference, drawn</span>
                   <svg width={WIDTH} height="16" aria-hidden="true" className="block overflow-visible">
                     {x.ticks(5).map((tick) => (
                       <text key={tick} x={x(tick)} y="12" fontSize="11" textAnchor="middle" fill="var(--soft)">

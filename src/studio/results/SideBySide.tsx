@@ -30,6 +30,7 @@ export function SideBySide({ tables, success }: { tables: readonly ResultTable[]
             <th className="px-2 text-end font-normal">{success}</th>
             <th className="px-2 text-end font-normal">rate</th>
             <th className="px-2 text-start font-normal" style={{ width: WIDTH }}>
+              <span className="sr-only">Rate, drawn</span>
               <svg width={WIDTH} height="16" aria-hidden="true" className="block overflow-visible">
                 {ticks.map((tick) => (
                   <text key={tick} x={x(tick)} y="12" fontSize="11" textAnchor={tick === 0 ? 'start' : 'middle'} fill="var(--soft)">
