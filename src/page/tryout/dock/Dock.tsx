@@ -45,7 +45,16 @@ export function mountDock(isPointing = false): void {
   sheet.replaceSync(DOCK_STYLE);
   shadow.adoptedStyleSheets = [sheet];
   document.documentElement.append(host);
+  raise(host);
   render(isPointing ? <Pointing /> : <Dock />, shadow);
+}
+
+/** Above what opened last: messages stand in the top layer, where the newest is in front. Where there are no popovers the z-index has to do. */
+function raise(host: HTMLElement): void {
+  if (!('popover' in host)) return;
+  host.popover = 'manual';
+  if (host.matches(':popover-open')) host.hidePopover();
+  host.showPopover();
 }
 
 const timeOf = (at: number): string => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
@@ -58,6 +67,11 @@ function Dock() {
     return () => clearInterval(timer);
   }, []);
   const { judged, ended, failure } = heard();
+  const held = [...(watchedView()?.held.keys() ?? [])].sort().join(' ');
+  useEffect(() => {
+    const host = document.querySelector<HTMLElement>(`[${DOCK}]`);
+    if (host?.isConnected) raise(host);
+  }, [held]);
   const kept = session();
   const [isOther, setOther] = useState(false);
   const set = (work: () => void): void => {
