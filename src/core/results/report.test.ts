@@ -1,7 +1,8 @@
 import { createDice } from '../random/dice';
 import { DAY_MS } from '../time/day';
 import type { MetVisitor, ReportOptions } from './report';
-import { courseOf, dayIn, NOTHING, reportOn, rowsBy, sharesChance, SHOWN } from './report';
+import { daysToTell } from './planning';
+import { courseOf, dayIn, NOTHING, reportOn, rowsBy, sharesChance, SHOWN, stillNeeded } from './report';
 import { differenceSequence } from './sequence';
 import { differenceSpan, isClear, valueSpan } from './span';
 
@@ -169,6 +170,21 @@ test('shares that changed from release to release are no alarm, and a group that
   expect(sharesChance(fair, splits)).toBeGreaterThan(0.9);
   expect(sharesChance([...fair, ...many(300, 0)], splits)).toBeLessThan(0.001);
   expect(sharesChance(many(100, 0), new Map([[1, {}]]))).toBeNull();
+});
+
+test('what is still needed is what planning says from the start, less what has been', () => {
+  const visitors = [...many(1000, 50), ...many(250, 12, { dealt: NOTHING })];
+  const to = START + 10 * DAY_MS;
+  const needed = stillNeeded(visitors, OPTIONS, { points: 0.02, to });
+  const planned = daysToTell({ variants: [0.8], nothing: 0.2 }, { perDay: 125, rate: 12 / 250, points: 0.02 }) ?? 0;
+  expect(needed).toEqual({ days: Math.ceil(planned - 10), visitors: Math.ceil((planned - 10) * 125) });
+  // A larger one is told sooner, and at last nothing is needed.
+  expect(stillNeeded(visitors, OPTIONS, { points: 0.5, to })).toEqual({ visitors: 0, days: 0 });
+  for (const nothing of [[], many(10, 2), [...many(50, 3), ...many(50, 0, { dealt: NOTHING })]])
+    expect(stillNeeded(nothing, OPTIONS, { points: 0.01, to })).toBeUndefined();
+  // Versions of a form are compared with the first.
+  const versions = [...many(300, 30, { dealt: 'A' }), ...many(300, 33, { dealt: 'B' })];
+  expect(stillNeeded(versions, { ...OPTIONS, isOwnGoal: true, variants: ['A', 'B'] }, { points: 0.05, to })?.days).toBeGreaterThan(0);
 });
 
 describe('in simulated worlds', () => {

@@ -2,6 +2,7 @@
 import chiSquared from '@stdlib/stats-base-dists-chisquare-cdf';
 import type { Split } from '../campaigns/assign';
 import { DAY_MS } from '../time/day';
+import { daysToTell } from './planning';
 import type { Interval, Tally } from './rates';
 import { rateInterval } from './rates';
 import type { Values } from './span';
@@ -325,4 +326,39 @@ export function courseOf(visitors: readonly MetVisitor[], options: ReportOptions
       const difference = first.of > 0 && second.of > 0 ? first.conversions / first.of - second.conversions / second.of : null;
       return { day, met: first.of + second.of, difference, span: pair(differenceSpan(first, second, { planned })) };
     });
+}
+
+/** How many more visitors, and at this pace how many more days, until a difference of `points` would be clear. */
+export interface StillNeeded {
+  readonly visitors: number;
+  readonly days: number;
+}
+
+/**
+ * What is still needed by those who met it so far, as they were dealt, at the pace since the first of them: undefined where nothing is compared, nobody has
+ * met it, or everybody or nobody succeeds. `points`: 0.01 is one of a hundred; `to` UTC ms, until when the visitors are.
+ */
+export function stillNeeded(
+  visitors: readonly MetVisitor[],
+  { isOwnGoal, variants = [] }: ReportOptions,
+  { points, to }: { points: number; to: number },
+): StillNeeded | undefined {
+  const groups = variantGroups(visitors, { isOwnGoal, variants, days: 0, now: to });
+  const compared = groups.filter(({ against }) => against !== undefined);
+  const base = compared[0]?.against;
+  const first = visitors.reduce((least, { met }) => Math.min(least, met), Infinity);
+  const elapsed = (to - first) / DAY_MS;
+  if (!base || elapsed <= 0) return undefined;
+  const { conversions, of } = tallyOf(base.visitors);
+  const rate = conversions / of;
+  const taking = base.visitors.length + compared.reduce((sum, { visitors: ones }) => sum + ones.length, 0);
+  if (rate <= 0 || rate >= 1) return undefined;
+  const shares = compared.map(({ visitors: ones }) => ones.length / taking);
+  const share = base.visitors.length / taking;
+  const dealt = base.value === NOTHING ? { nothing: share, variants: shares } : { nothing: 0, variants: [share, ...shares] };
+  const perDay = taking / elapsed;
+  const days = daysToTell(dealt, { perDay, rate, points });
+  if (days === undefined || !Number.isFinite(days)) return undefined;
+  const left = Math.max(0, days - elapsed);
+  return { visitors: Math.ceil(left * perDay), days: Math.ceil(left) };
 }

@@ -1,6 +1,6 @@
 import { isOwnGoal } from '@/core/campaigns/campaign';
-import type { By, KnownBy, MetVisitor, Report, ReportOptions } from '@/core/results/report';
-import { courseOf, reportOn, rowsBy } from '@/core/results/report';
+import type { By, KnownBy, MetVisitor, Report, ReportOptions, StillNeeded } from '@/core/results/report';
+import { courseOf, reportOn, rowsBy, stillNeeded } from '@/core/results/report';
 import { USUAL_PLAN } from '@/core/results/span';
 import type { ResultRow } from '@/core/results/report';
 import type { StoredCampaign } from '../db/campaigns';
@@ -16,10 +16,13 @@ export interface CampaignResults extends Report {
   readonly marks: readonly ReleaseMark[];
   readonly isOwnGoal: boolean;
   readonly goalChangedAt: number | null;
+  /** Until a difference of a point would be clear. */
+  readonly needed: StillNeeded | null;
   /** Tables besides that of the variants. */
   readonly by: readonly { readonly by: By; readonly rows: readonly ResultRow[] }[];
 }
 
+const A_POINT = 0.01;
 const TABLES: readonly By[] = ['device', 'channel', 'returning', 'known', 'country'];
 
 export interface Period {
@@ -59,6 +62,7 @@ export async function campaignResults(db: Queryable, siteId: number, campaign: S
     marks: marks.filter(({ at }) => at < to),
     isOwnGoal: options.isOwnGoal,
     goalChangedAt: goalChangedAt ?? null,
+    needed: stillNeeded(visitors, options, { points: A_POINT, to: Math.min(to, now) }) ?? null,
     by: TABLES.map((by) => ({ by, rows: rowsBy(visitors, by, options) })),
   };
 }

@@ -109,6 +109,12 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
           {!nothing && !data.isOwnGoal && data.met > 0 && ' Nobody is dealt nothing, so there is nothing to compare it with.'}
           {data.isOwnGoal && ' What only the message itself brings about cannot be compared with seeing nothing.'}
         </p>
+        {answer.difference && !answer.isClear && data.needed && data.needed.days > 0 && (
+          <p className="text-soft">
+            Some {count(data.needed.visitors)} more visitors, at the present pace {count(data.needed.days)}{' '}
+            {data.needed.days === 1 ? 'day' : 'days'}, would tell a difference of 1 point.
+          </p>
+        )}
         <Worth results={data} />
       </section>
       <div className="grid grid-cols-1 gap-4 lg:grid-cols-[2fr_1fr]">
