@@ -116,3 +116,43 @@ test('results of all stand on one axis, by keys and without a fault of access, a
   await openStudio(page, `/campaigns/${id}?tab=results`);
   await expect(page.getByRole('region', { name: 'The answer' })).toContainText('Nobody has met it in this period.');
 });
+
+test('a period is dragged over or typed, stands in the address, and goes with a link; the chart is taken out', async ({ page }) => {
+  await signIn(page);
+  await openStudio(page, '/campaigns/camp_basket?tab=results');
+  const chart = page.getByRole('img', { name: /^The difference, as it became known/ });
+  await expect(chart).toBeVisible();
+  const all = await page.getByRole('region', { name: 'The answer' }).innerText();
+  const { x = 0, y = 0, width = 0, height = 0 } = (await chart.boundingBox()) ?? {};
+  await page.mouse.move(x + width * 0.5, y + height / 2);
+  await page.mouse.down();
+  await page.mouse.move(x + width * 0.9, y + height / 2, { steps: 5 });
+  await page.mouse.up();
+  await page.waitForURL(/tab=results&from=\d{4}-\d\d-\d\d&to=\d{4}-\d\d-\d\d/);
+  await expect(page.getByRole('region', { name: 'The answer' })).not.toHaveText(all);
+  const some = await page.getByRole('region', { name: 'The answer' }).innerText();
+  await page.reload();
+  await expect(page.getByRole('region', { name: 'The answer' })).toHaveText(some.replace(/\n+/g, ''), { useInnerText: false });
+  const period = page.getByRole('group', { name: 'Period' });
+  await period.getByLabel('to').fill('2020-01-01');
+  await period.getByLabel('from').fill('2019-01-01');
+  await expect(page.getByRole('region', { name: 'The answer' })).toContainText('Nobody has met it in this period.');
+  await period.getByRole('button', { name: 'ever' }).click();
+  await expect(page.getByRole('region', { name: 'The answer' })).toHaveText(all.replace(/\n+/g, ''), { useInnerText: false });
+  await expect(chart).toBeVisible();
+  const [svg] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'SVG' }).click()]);
+  const drawn = readFileSync(await svg.path(), 'utf8');
+  expect(drawn).toMatch(/^<svg[^>]* xmlns="http:\/\/www\.w3\.org\/2000\/svg"/);
+  expect(drawn).not.toContain('var(');
+  const [png] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'PNG' }).click()]);
+  expect(
+    readFileSync(await png.path())
+      .subarray(1, 4)
+      .toString(),
+  ).toBe('PNG');
+  // On paper there is nothing to press.
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.getByRole('banner')).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Print' })).toBeHidden();
+  await expect(page.getByRole('region', { name: 'The answer' })).toBeVisible();
+});

@@ -1,13 +1,15 @@
 'use client';
 
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useSearchParams } from 'next/navigation';
+import { useRef } from 'react';
 import type { Goal } from '@/core/campaigns/campaign';
 import type { By, Step } from '@/core/results/report';
 import type { CampaignResults as Results } from '@/server/results/report';
 import { send } from '../parts/net/send';
 import { CourseChart } from './CourseChart';
 import { SideBySide } from './SideBySide';
+import { TakeOut } from './TakeOut';
 import { answerWords, count, percent, successWords } from './words';
 
 const BY_NAMES: Partial<Record<By, string>> = {
@@ -23,66 +25,64 @@ const MOST_ROWS = 12;
 /** Under this chance shares are not what was meant to be dealt. */
 const ODD_SHARES = 0.001;
 
-type Chosen = 'all' | '7' | '30' | '90' | 'change';
+const RECENT = [7, 30, 90] as const;
 
+/** A day as the field for a date has it, and the instant at which it begins here. */
 const toField = (at: number): string => new Date(at - new Date(at).getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+const beginningOf = (day: string): number | undefined => {
+  const at = new Date(`${day}T00:00:00`).getTime();
+  return day !== '' && Number.isFinite(at) ? at : undefined;
+};
+/** The beginning of the next day: some days have 23 or 25 hours. */
+const endOf = (day: string): number | undefined => {
+  const begins = beginningOf(day);
+  return begins === undefined ? undefined : beginningOf(toField(begins + 36 * 3_600_000));
+};
+const daysBack = (days: number): string => toField(Date.now() - days * DAY_MS);
 
 /** What a campaign came to: the answer, how it became known, the steps, and everything side by side. */
 export function CampaignResults({ campaign, goal }: { campaign: string; goal: Goal }) {
-  const [chosen, setChosen] = useState<Chosen>('all');
-  const [since, setSince] = useState<number>();
+  const chart = useRef<HTMLElement>(null);
+  // What was chosen stands in the address, so that a link shows the same to somebody else.
+  const query = useSearchParams();
+  const [from, to] = [query.get('from') ?? '', query.get('to') ?? ''];
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const choose = (next: { from: string; to: string }): void => {
+    const params = new URLSearchParams({ tab: 'results' });
+    for (const [name, day] of Object.entries(next)) if (day) params.set(name, day);
+    window.history.replaceState(null, '', `?${params}`);
+  };
+  const [begins, ends] = [beginningOf(from), endOf(to)];
   const { data, error } = useQuery({
-    queryKey: ['results', campaign, chosen, since, JSON.stringify(goal)],
+    queryKey: ['results', campaign, begins, ends, JSON.stringify(goal)],
     refetchOnMount: 'always',
     queryFn: async () => {
-      const from = since ?? (chosen === 'all' ? undefined : Date.now() - Number(chosen) * DAY_MS);
-      const query = new URLSearchParams({ zone, ...(from === undefined ? {} : { from: String(Math.round(from)) }) });
-      const result = await send<Results>('GET', `/api/campaigns/${campaign}/results?${query}`);
+      const asked = new URLSearchParams({ zone });
+      if (begins !== undefined) asked.set('from', String(begins));
+      if (ends !== undefined) asked.set('to', String(ends));
+      const result = await send<Results>('GET', `/api/campaigns/${campaign}/results?${asked}`);
       if (!result.ok) throw new Error(result.message);
       return result.value;
     },
   });
-  const lastChange = data?.marks.at(-1)?.at;
-  const choose = (next: Chosen): void => {
-    setChosen(next);
-    setSince(next === 'change' ? lastChange : undefined);
-  };
+  const period = <Period from={from} to={to} lastChange={data?.marks.at(-1)?.at} choose={choose} />;
   if (error)
     return (
-      <p role="alert" className="text-danger">
-        {error.message}
-      </p>
+      <div className="grid gap-4">
+        {period}
+        <p role="alert" className="text-danger">
+          {error.message}
+        </p>
+      </div>
     );
   if (!data) return <div className="skeleton h-96" role="status" aria-label="Working out the results" />;
-  const [variants] = [data.rows];
+  const variants = data.rows;
   const answer = answerWords(variants, goal);
   const nothing = variants.find(({ value }) => value === 'nothing');
   return (
     <div className="grid grid-cols-1 gap-4">
       <div className="flex flex-wrap items-center gap-3 text-soft">
-        <label className="flex items-center gap-2">
-          Visitors who met it
-          <select className="field" value={chosen} onChange={({ target }) => choose(target.value as Chosen)}>
-            <option value="all">ever</option>
-            <option value="7">in the last 7 days</option>
-            <option value="30">in the last 30 days</option>
-            <option value="90">in the last 90 days</option>
-            {(lastChange !== undefined || chosen === 'change') && <option value="change">since its last change</option>}
-          </select>
-        </label>
-        <label className="flex items-center gap-2">
-          from
-          <input
-            type="date"
-            className="field"
-            value={since === undefined ? '' : toField(since)}
-            onChange={({ target }) => {
-              const at = new Date(`${target.value}T00:00:00`).getTime();
-              setSince(Number.isFinite(at) ? at : undefined);
-            }}
-          />
-        </label>
+        {period}
         {data.unripe > 0 && <span>{count(data.unripe)} of them may still succeed: their days are not over.</span>}
       </div>
       {data.shares.chance !== null && data.shares.chance < ODD_SHARES && (
@@ -118,12 +118,21 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
         <Worth results={data} />
       </section>
       <div className="grid grid-cols-1 gap-4 lg:grid-cols-[2fr_1fr]">
-        <section className="sheet min-w-0 p-4" aria-labelledby="known">
-          <h2 id="known" className="mb-2 font-semibold">
-            The difference, as it became known <span className="font-normal text-soft">points · each day’s span</span>
-          </h2>
+        <section ref={chart} className="sheet min-w-0 p-4" aria-labelledby="known">
+          <div className="mb-2 flex flex-wrap items-baseline gap-3">
+            <h2 id="known" className="me-auto font-semibold">
+              The difference, as it became known <span className="font-normal text-soft">points · each day’s span</span>
+            </h2>
+            {data.course.length > 1 && <TakeOut from={chart} name="difference" />}
+          </div>
           {data.course.length > 1 ? (
-            <CourseChart course={data.course} marks={data.marks} zone={zone} title="The difference, as it became known" />
+            <CourseChart
+              course={data.course}
+              marks={data.marks}
+              zone={zone}
+              title="The difference, as it became known"
+              onPeriod={(first, end) => choose({ from: first, to: end })}
+            />
           ) : (
             <p className="text-soft">
               {data.course.length === 0 ? 'There is nothing to compare.' : 'One day tells nothing of a course; look again tomorrow.'}
@@ -148,6 +157,55 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
           Take out as CSV
         </a>
       </p>
+    </div>
+  );
+}
+
+/** Of whom it is: those who first met the campaign from one day to another. A part of the chart that is dragged over does the same. */
+function Period({
+  from,
+  to,
+  lastChange,
+  choose,
+}: {
+  from: string;
+  to: string;
+  lastChange: number | undefined;
+  choose: (next: { from: string; to: string }) => void;
+}) {
+  const link = 'underline decoration-line underline-offset-4 hover:text-ink';
+  return (
+    <div className="flex flex-wrap items-center gap-3 text-soft" role="group" aria-label="Period">
+      <span>Visitors who first met it</span>
+      {(
+        [
+          ['from', from],
+          ['to', to],
+        ] as const
+      ).map(([label, day]) => (
+        <label key={label} className="flex items-center gap-2">
+          {label}
+          <input
+            type="date"
+            className="field text-ink"
+            value={day}
+            onChange={({ target }) => choose({ from, to, [label]: target.value })}
+          />
+        </label>
+      ))}
+      {RECENT.map((days) => (
+        <button key={days} className={link} onClick={() => choose({ from: daysBack(days), to: '' })}>
+          {days} days
+        </button>
+      ))}
+      {lastChange !== undefined && (
+        <button className={link} onClick={() => choose({ from: toField(lastChange), to: '' })}>
+          since the last change
+        </button>
+      )}
+      <button className={link} onClick={() => choose({ from: '', to: '' })}>
+        ever
+      </button>
     </div>
   );
 }

@@ -1,6 +1,8 @@
 'use client';
 
 import { scaleLinear } from 'd3-scale';
+import type { PointerEvent } from 'react';
+import { useState } from 'react';
 import { area, line } from 'd3-shape';
 import type { KnownBy } from '@/core/results/report';
 import { dayIn } from '@/core/results/report';
@@ -8,6 +10,8 @@ import { useWidth } from '../parts/layout/useWidth';
 import { points } from './words';
 
 const DAY_MS = 86_400_000;
+/** Of less than this somebody only clicked. */
+const LEAST_DRAG = 8;
 const HEIGHT = 210;
 const PAD = { top: 18, right: 14, bottom: 24, left: 44 };
 /** Spans are wide while little is known: beyond this they are cut. */
@@ -33,12 +37,16 @@ export function CourseChart({
   marks,
   zone,
   title,
+  onPeriod,
 }: {
   course: readonly KnownBy[];
   marks: readonly { readonly number: number; readonly at: number }[];
   zone: string;
   title: string;
+  /** A part of it was dragged over: its first and last day. */
+  onPeriod: (first: string, last: string) => void;
 }) {
+  const [dragged, setDragged] = useState<readonly [number, number]>();
   const [ref, width] = useWidth<HTMLDivElement>();
   const told = course.filter(({ difference }) => difference !== null);
   const reach = Math.min(MOST, Math.max(0.01, ...told.slice(Math.floor(told.length / 3)).flatMap(({ span }) => span.map(Math.abs))));
@@ -59,12 +67,27 @@ export function CourseChart({
   // Since when it is clear without a break.
   const open = told.findLastIndex((one) => !isClear(one));
   const clearSince = last && isClear(last) ? told[open + 1]?.day : undefined;
+  const dayAt = (left: number): string =>
+    new Date(Math.min(ends[1] ?? 0, Math.max(ends[0] ?? 0, x.invert(left)))).toISOString().slice(0, 10);
+  const leftOf = ({ currentTarget, clientX }: PointerEvent<SVGSVGElement>): number => clientX - currentTarget.getBoundingClientRect().left;
   return (
     <div ref={ref} className="min-w-0">
       {width > 0 && (
         <svg
           width={width}
           height={HEIGHT}
+          className="touch-none cursor-crosshair"
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            setDragged([leftOf(event), leftOf(event)]);
+          }}
+          onPointerMove={(event) => dragged && setDragged([dragged[0], leftOf(event)])}
+          onPointerUp={() => {
+            setDragged(undefined);
+            if (!dragged || Math.abs(dragged[1] - dragged[0]) < LEAST_DRAG) return;
+            const [first, last] = [...dragged].sort((a, b) => a - b) as [number, number];
+            onPeriod(dayAt(first), dayAt(last));
+          }}
           role="img"
           aria-label={`${title}: ${last ? `${points(last.difference ?? 0)} points by ${dayWords(last.day)}, between ${points(last.span[0])} and ${points(last.span[1])}` : 'nothing is known yet'}${clearSince ? `; clear since ${dayWords(clearSince)}` : ''}`}
         >
@@ -90,6 +113,16 @@ export function CourseChart({
               </g>
             );
           })}
+          {dragged && (
+            <rect
+              x={Math.min(...dragged)}
+              width={Math.abs(dragged[1] - dragged[0])}
+              y={PAD.top}
+              height={HEIGHT - PAD.top - PAD.bottom}
+              fill="var(--ink)"
+              opacity="0.12"
+            />
+          )}
           {clearSince && (
             <g>
               <line x1={at(clearSince)} x2={at(clearSince)} y1={PAD.top + 14} y2={y(0)} stroke="var(--ink)" />
