@@ -56,32 +56,32 @@ async function pretend(tab: Page, phrase: RegExp, label: string, typed: string, 
 async function tryIt(tab: Page, name: string): Promise<void> {
   await expect(row(tab, name)).toContainText('not these people');
   await expect(reason(tab, /snow/)).toHaveAttribute('data-value', /false|unknown/);
-  await dock(tab).getByRole('button', { name: 'Move to leave' }).click();
+  await dock(tab).getByRole('button', { name: 'Move to leave', exact: true }).click();
   await pretend(tab, /the weather is as it is/, 'Degrees Celsius', '-4', /it snows/);
   await pretend(tab, /where you are/, 'A town', 'Innsbr', /^Innsbruck/);
   await pretend(tab, /as you came/, 'A source', 'newsletter', /newsletter/);
   await expect(reason(tab, /snow/)).toHaveAttribute('data-value', 'true');
   await expect(row(tab, name)).toContainText('waits for its moment');
   await expect(popup(tab)).toBeHidden();
-  await dock(tab).getByRole('button', { name: 'Move to leave' }).click();
+  await dock(tab).getByRole('button', { name: 'Move to leave', exact: true }).click();
   await expect(popup(tab).getByRole('heading', { name: 'First' })).toBeVisible();
   await expect(row(tab, name)).toContainText('showing');
   await tab.keyboard.press('Escape');
   await expect(popup(tab)).toBeHidden();
   // Once a week: leaving again shows nothing, and says why.
-  await dock(tab).getByRole('button', { name: 'Move to leave' }).click();
+  await dock(tab).getByRole('button', { name: 'Move to leave', exact: true }).click();
   await expect(row(tab, name)).toContainText('shown often enough');
   await expect(popup(tab)).toBeHidden();
-  await dock(tab).getByRole('button', { name: 'A fresh visitor' }).click();
+  await dock(tab).getByRole('button', { name: 'A fresh visitor', exact: true }).click();
   await expect(row(tab, name)).toContainText('waits for its moment');
-  await dock(tab).getByRole('button', { name: 'Move to leave' }).click();
+  await dock(tab).getByRole('button', { name: 'Move to leave', exact: true }).click();
   await expect(popup(tab).getByRole('heading', { name: 'First' })).toBeVisible();
   await tab.keyboard.press('Escape');
   // Or by waiting for a week.
   await dock(tab).getByLabel('Days until the next visit').fill('8');
-  await dock(tab).getByRole('button', { name: 'Come back' }).click();
+  await dock(tab).getByRole('button', { name: 'Come back', exact: true }).click();
   await expect(row(tab, name)).toContainText('waits for its moment');
-  await dock(tab).getByRole('button', { name: 'Move to leave' }).click();
+  await dock(tab).getByRole('button', { name: 'Move to leave', exact: true }).click();
   await expect(popup(tab)).toBeVisible();
 }
 
