@@ -226,6 +226,7 @@ test('the order of campaigns and the budget are set in one place, and are part o
   const rehearsed = () => page.getByRole('row').nth(1).getByRole('cell').nth(4).textContent();
   await expect.poll(rehearsed).toMatch(/^\d/);
   const handle = page.getByRole('button', { name: `Drag ${before[0]}`, exact: true });
+  const kept = page.waitForResponse((response) => response.url().endsWith('/api/campaigns/order') && response.ok());
   await handle.focus();
   for (const [key, said] of [
     ['Space', / is (taken up|now number 1)$/],
@@ -236,6 +237,8 @@ test('the order of campaigns and the budget are set in one place, and are part o
     await expect(page.locator('[id^=DndLiveRegion]')).toHaveText(said);
   }
   await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);
+  // Whoever loads the page anew before that is kept sees the order that was.
+  await kept;
   await page.reload();
   await untilAtWork(page);
   await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);
