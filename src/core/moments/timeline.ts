@@ -3,6 +3,9 @@ import type { Before, Signal } from './signal';
 /** Engaged time runs while the tab is visible and the last input is less than this ago. */
 export const ENGAGED_MS = 30_000;
 
+/** A rule's seconds as a timeline has them. */
+export const msOf = ({ seconds = 0 }: { readonly seconds?: number | undefined }): number => Math.round(seconds * 1000);
+
 /** One element condition that waits for a share to last: since when it has held without a break, and whether it is fulfilled. */
 export interface Watch {
   readonly selector: string;

@@ -31,17 +31,14 @@ export interface Presenter {
   readonly turn: (hold: (campaign: string, place: Placement) => void) => void;
 }
 
-/** What the page script itself carries out; leading somewhere else is the renderer's, and closing the flow's. */
-const ACTS: { readonly [K in Action['kind']]: ((host: Host, action: ActionOf<K>) => void) | undefined } = {
+/** Leading somewhere else is the renderer's, and what becomes of the message the flow's. */
+type Elsewhere = 'message' | 'page' | 'phone' | 'calendar' | 'close' | 'end';
+
+/** What the page script itself carries out: every other kind of action. */
+const ACTS: { readonly [K in Exclude<Action['kind'], Elsewhere>]: (host: Host, action: ActionOf<K>) => void } = {
   report: (host, { event, props }) => host.did(event, props),
   tag: (host, { tag }) => host.tag(tag),
   score: (host, { points }) => host.score(points),
-  message: undefined,
-  page: undefined,
-  phone: undefined,
-  calendar: undefined,
-  close: undefined,
-  end: undefined,
 };
 
 /** Between the page's own elements, not over them. */
@@ -80,7 +77,8 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
       host.save();
       host.tell(outcome, { campaign: campaign.id });
     };
-    const act = (action: Action): void => (ACTS[action.kind] as ((host: Host, action: Action) => void) | undefined)?.(host, action);
+    const act = (action: Action): void =>
+      (ACTS as Partial<Record<Action['kind'], (host: Host, action: never) => void>>)[action.kind]?.(host, action as never);
     const start = assigned.start ?? campaign.flow.start;
     const message = campaign.flow.messages.find(({ id }) => id === start);
     if (message?.format === 'quiet') {

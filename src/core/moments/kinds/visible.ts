@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Truth } from '../../logic/truth';
 import { quoted } from '../../logic/valueTest';
 import type { Timeline } from '../timeline';
-import { watchShare } from '../timeline';
+import { msOf, watchShare } from '../timeline';
 import type { MomentKind, MomentRuntime } from '../kind';
 import { spoken, thresholdOf } from '../../typing/spoken';
 import { selectorSchema, selectorsSaid, unlessUnwatched } from './selector';
@@ -17,8 +17,7 @@ export const visibleSchema = () =>
   });
 export type Visible = z.infer<ReturnType<typeof visibleSchema>>;
 
-const watchOf = ({ selector, share, seconds }: Visible, line: Timeline) =>
-  watchShare(line, selector, share, Math.round((seconds ?? 0) * 1000));
+const watchOf = (moment: Visible, line: Timeline) => watchShare(line, moment.selector, moment.share, msOf(moment));
 
 export function visibleHolds(moment: Visible, line: Timeline, t: number): Truth {
   const watch = watchOf(moment, line);
