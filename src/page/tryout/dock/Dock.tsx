@@ -12,7 +12,7 @@ import { freshVisitor } from './doing';
 import { Campaigns } from './Campaigns';
 import { Failure } from './Failure';
 import { Ours } from './Ours';
-import type { Change } from './Pretending';
+import type { Change } from './pretended';
 import { Pretending } from './Pretending';
 import { Reasons } from './Reasons';
 import { DOCK_STYLE } from './style';
