@@ -27,11 +27,11 @@ export async function setTeam(
   return { isKnown: row !== undefined, isOurs: row?.team ?? false };
 }
 
-/** Those that are, the latest first. */
+/** Those that are; who was said to be one last, or was last here, first. */
 export async function listTeam(db: Queryable, siteId: number): Promise<TeamBrowser[]> {
   return many<TeamBrowser & Record<string, unknown>>(
     db,
-    `select id, concat_ws(', ', device_category, device_browser, device_os) as device, touched_at as "lastAt",
+    `select id, concat_ws(', ', device_category, device_browser, device_os) as device, last_seen as "lastAt",
             (select count(*)::int from visit where visit.site_id = $1 and visitor_id = visitor.id) as visits
        from visitor where site_id = $1 and team order by touched_at desc limit 200`,
     [siteId],

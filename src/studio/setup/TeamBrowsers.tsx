@@ -62,6 +62,7 @@ export function TeamBrowsers({ list }: { list: readonly TeamBrowserLine[] }) {
   return (
     <div className="grid max-w-4xl gap-4">
       <p className="text-soft">{how}</p>
+      {acts}
       <table className="sheet w-full text-start">
         <thead>
           <tr className="text-soft">
@@ -94,7 +95,6 @@ export function TeamBrowsers({ list }: { list: readonly TeamBrowserLine[] }) {
           ))}
         </tbody>
       </table>
-      {acts}
     </div>
   );
 }
