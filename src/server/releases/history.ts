@@ -19,19 +19,22 @@ export interface HistoryLine {
 
 const MOST = 100;
 
+/** An instant in ms to the microsecond: what was changed and published within one millisecond stays in its order. */
+const EXACT = (column: string): string => `(extract(epoch from ${column}) * 1000)::float8`;
+
 /** What was done to a campaign in the studio, and what each release made of it for visitors; newest first. */
 export async function historyOf(db: Queryable, siteId: number, id: string, names: WordsFor): Promise<HistoryLine[]> {
   const [changes, releases] = await Promise.all([
-    many<{ at: Date; member: string | null; did: string; before: CampaignDocument | null; after: CampaignDocument | null }>(
+    many<{ at: number; member: string | null; did: string; before: CampaignDocument | null; after: CampaignDocument | null }>(
       db,
-      `select at, member, did, before, after from change_log where site_id = $1 and kind = 'campaign' and subject = $2
+      `select ${EXACT('at')} as at, member, did, before, after from change_log where site_id = $1 and kind = 'campaign' and subject = $2
         order by at desc, id desc limit ${MOST}`,
       [siteId, id],
     ),
     // Of what a release was made of only this campaign's part is read: a source holds the whole site.
-    many<{ number: number; at: Date; member: string | null; known: boolean; part: CampaignDocument | null }>(
+    many<{ number: number; at: number; member: string | null; known: boolean; part: CampaignDocument | null }>(
       db,
-      `select number, published_at as at, member.name as member, source is not null as known,
+      `select number, ${EXACT('published_at')} as at, member.name as member, source is not null as known,
               jsonb_path_query_first(source, '$.campaigns[*] ? (@.id == $id)', jsonb_build_object('id', $2::text)) as part
          from release left join member on member.id = release.member_id
         where release.site_id = $1 order by number desc limit ${MOST + 1}`,
@@ -40,7 +43,7 @@ export async function historyOf(db: Queryable, siteId: number, id: string, names
   ]);
   return [
     ...changes.map(({ at, member, did, before, after }): HistoryLine => ({
-      at: at.getTime(),
+      at,
       by: member,
       release: undefined,
       did,
@@ -52,12 +55,14 @@ export async function historyOf(db: Queryable, siteId: number, id: string, names
       if (!known || (earlier && !earlier.known)) return [];
       const was = earlier?.part ?? null;
       const line = (did: string, words: readonly string[] = []): HistoryLine[] => [
-        { at: at.getTime(), by: member, release: number, did, words },
+        { at, by: member, release: number, did, words },
       ];
       if (!part) return was ? line('taken from visitors') : [];
       if (!was) return line('given to visitors');
       const words = campaignWords(was, part, names);
       return words.length > 0 ? line('changed for visitors', words) : [];
     }),
-  ].sort((a, b) => b.at - a.at);
+  ]
+    .sort((a, b) => b.at - a.at)
+    .map((line) => ({ ...line, at: Math.trunc(line.at) }));
 }
