@@ -1,5 +1,6 @@
 import { DAY_MS } from '../time/day';
 import { anyPatternHolds } from '../pages/pages';
+import type { PageSets } from '../pages/pattern';
 import { ownValue, propsHold } from '../people/kinds/did';
 import type { Goal } from './campaign';
 
@@ -8,10 +9,10 @@ export type Happened =
   | { readonly kind: 'open'; readonly url: string; readonly title?: string | undefined; readonly labels?: readonly string[] | undefined }
   | { readonly kind: 'event'; readonly name: string; readonly props?: Readonly<Record<string, unknown>> | undefined };
 
-/** Whether it is what the goal counts. A form or a reply belongs to its showing already and is never asked here: false. `at` (UTC ms): when it happened. */
-export function reachesGoal(goal: Goal, happened: Happened, at = 0): boolean {
+/** Whether it is what the goal counts. A form or a reply belongs to its showing already and is never asked here: false. `at` (UTC ms): when it happened; `sets`: those that its patterns name. */
+export function reachesGoal(goal: Goal, happened: Happened, at = 0, sets: PageSets = {}): boolean {
   if (goal.kind === 'event') return happened.kind === 'event' && happened.name === goal.event && propsHold(goal.where, happened.props, at);
-  return goal.kind === 'page' && happened.kind === 'open' && anyPatternHolds(goal.pages, happened, {}) === true;
+  return goal.kind === 'page' && happened.kind === 'open' && anyPatternHolds(goal.pages, happened, sets) === true;
 }
 
 /**

@@ -128,7 +128,8 @@ export function createCampaignPlay(
         continue;
       }
       showings.push({ ...showing, shown: true, variant: assigned.variant, ...answer(campaign, at, view, record, dice) });
-      effects.push(campaign.truth.effect);
+      const { effect, ofVariant } = campaign.truth;
+      if (ofVariant === undefined || ofVariant === assigned.variant) effects.push(effect);
     }
     return { showings, effects };
   };
@@ -136,7 +137,7 @@ export function createCampaignPlay(
   const reachGoals: CampaignPlay['reachGoals'] = (happened, showings, record) =>
     campaigns.flatMap(({ id, goal }) => {
       const { at } = happened;
-      if (goal.kind === 'form' || goal.kind === 'reply' || !reachesGoal(goal, happened, at)) return [];
+      if (goal.kind === 'form' || goal.kind === 'reply' || !reachesGoal(goal, happened, at, known.sets)) return [];
       const owed = owedShowing(
         showings.filter(({ campaign }) => campaign === id),
         { at, days: goal.days },

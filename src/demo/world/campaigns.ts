@@ -122,7 +122,7 @@ export const CAMPAIGNS: readonly DemoCampaign[] = [
     status: 'live',
     document: {
       name: 'Anything in the way?',
-      goal: { kind: 'event', event: 'booking', days: 3 },
+      goal: { kind: 'event', event: 'booking', days: 3, value: { prop: 'value' } },
       holdout: 0.2,
       rule: {
         people: {
@@ -184,6 +184,7 @@ export const CAMPAIGNS: readonly DemoCampaign[] = [
     document: {
       name: 'Snow: the avalanche course',
       goal: { kind: 'event', event: 'course_enrolled', days: 7 },
+      holdout: 0.2,
       rule: {
         people: {
           all: [
@@ -255,7 +256,7 @@ export const CAMPAIGNS: readonly DemoCampaign[] = [
     status: 'live',
     document: {
       name: 'Greeting from the newsletter',
-      goal: { kind: 'event', event: 'booking', days: 7 },
+      goal: { kind: 'page', pages: [{ set: 'set_booking' }], days: 7 },
       holdout: 0.2,
       variants: [
         { name: 'by name', weight: 2, start: 'name' },
@@ -293,7 +294,6 @@ export const CAMPAIGNS: readonly DemoCampaign[] = [
     document: {
       name: 'Welcome back',
       goal: { kind: 'event', event: 'booking', days: 7 },
-      holdout: 0.2,
       rule: {
         people: { kind: 'segment', id: 'seg_lapsed' },
         pages: { on: [like('/**')], except: [{ set: 'set_booking' }] },

@@ -11,6 +11,8 @@ export interface Truth {
   readonly dismisses: number;
   /** What being shown it changes in the rest of the visit. */
   readonly effect: Effect;
+  /** The only variant that does; undefined for all. */
+  readonly ofVariant?: string;
 }
 
 export type Effect =
@@ -41,9 +43,9 @@ export const TRUTHS: readonly Truth[] = [
   running('camp_member_question', [0.09, 0.2, 0.5]),
   running('camp_basket', [0.05, 0.3, 0.4], { kind: 'booksMore', share: 0.22 }),
   running('camp_snow', [0, 0.12, 0.4]),
-  running('camp_offer', [0, 0.25, 0]),
-  running('camp_newsletter', [0, 0.1, 0.55]),
+  { ...running('camp_offer', [0, 0.25, 0], { kind: 'booksMore', share: 0.16 }), ofVariant: 'a third less' },
+  running('camp_newsletter', [0, 0.1, 0.55], { kind: 'leavesOnPhones', share: 0.7 }),
   running('camp_warden', [0.01, 0.02, 0]),
   running('camp_comparers', [0, 0, 0]),
-  running('camp_welcome_back', [0.08, 0, 0.6], { kind: 'leavesOnPhones', share: 0.5 }, [45, 10]),
+  running('camp_welcome_back', [0.08, 0, 0.6], none, [45, 10]),
 ];

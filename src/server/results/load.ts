@@ -139,7 +139,6 @@ async function loadSuccesses(
     }
     case 'page': {
       const sets = await loadPageSets(db, siteId);
-      const plain = { ...goal, pages: goal.pages.flatMap((pattern) => ('set' in pattern ? (sets[pattern.set] ?? []) : [pattern])) };
       const views = await many<{ visitor: number; at: number; url: string; title: string | null; labels: string[] | null }>(
         db,
         `select visitor_id as visitor, ms(at)::float8 as at, url, title, labels from page_view
@@ -147,7 +146,7 @@ async function loadSuccesses(
         [siteId, ids, first, now],
       );
       for (const { visitor, at, url, title, labels } of views)
-        if (!found.has(visitor) && reachesGoal(plain, { kind: 'open', url, title: title ?? undefined, labels: labels ?? undefined }, at))
+        if (!found.has(visitor) && reachesGoal(goal, { kind: 'open', url, title: title ?? undefined, labels: labels ?? undefined }, at, sets))
           note(visitor, at, valueOf(goal));
       return found;
     }
