@@ -1,10 +1,12 @@
 import { writeFileSync } from 'node:fs';
 import type { By } from '@/core/results/report';
 import { BYS, reportOn } from '@/core/results/report';
+import { USUAL_PLAN } from '@/core/results/span';
+import { optionsFor } from '@/core/results/whole';
 import { isZone } from '@/core/time/localTime';
 import { findCampaign } from '@/server/db/campaigns';
 import { loadMet, loadSplits } from '@/server/results/load';
-import { optionsFor, visitorLine } from '@/server/results/report';
+import { visitorLine } from '@/server/results/report';
 import { instantOption, readOptions, required, Usage } from './options';
 import { withSite } from './site';
 
@@ -34,7 +36,7 @@ export async function resultsCommand(words: readonly string[]): Promise<object> 
     const { splits } = await loadSplits(pool, site.id, id);
     const segment = by.startsWith('segment:') ? by.slice('segment:'.length) : undefined;
     const visitors = await loadMet(pool, site.id, { campaign: id, goal: campaign.goal, from, to, now, segment });
-    const { rows, dismissed, ...report } = reportOn(visitors, { ...optionsFor(campaign, { now, zone }, splits), by });
+    const { rows, dismissed, ...report } = reportOn(visitors, { ...optionsFor({ goal: campaign.goal, variants: (campaign.variants ?? []).map(({ name }) => name) }, { now, zone, splits, planned: USUAL_PLAN }), by });
     const out = option('--visitors');
     if (out) writeFileSync(out, visitors.map((visitor) => `${visitorLine(visitor)}\n`).join(''));
     return {

@@ -8,6 +8,9 @@ export type Channel = (typeof CHANNELS)[number];
 
 export const OUTCOMES = ['shown', 'clicked', 'dismissed', 'converted', 'replied'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
+/** How a message was dismissed: by its close button, the dim behind it, the Escape key, or an answer that only closes. */
+export const DISMISSALS = ['button', 'dim', 'escape', 'answer'] as const;
+export type Dismissal = (typeof DISMISSALS)[number];
 
 export const DEVICE_CATEGORIES = ['desktop', 'tablet', 'phone'] as const;
 export const WEATHERS = ['clear', 'cloud', 'fog', 'rain', 'snow', 'storm'] as const;

@@ -25,7 +25,7 @@ const visitor = (more: Partial<MetVisitor> = {}): MetVisitor => ({
   returning: false,
   engaged: false,
   sent: false,
-  dismissed: false,
+  dismissed: null,
   release: 1,
   ...more,
 });
@@ -133,7 +133,7 @@ test('nobody, one, or nobody seeing nothing: every number is there or is said to
 test('steps are of those who were dealt something; days that are not over are counted apart', () => {
   const visitors = [
     visitor({ engaged: true, sent: true, success: START }),
-    visitor({ dismissed: true }),
+    visitor({ dismissed: 'button' }),
     visitor({ shown: false }),
     visitor({ dealt: NOTHING, success: START }),
     visitor({ met: OPTIONS.now - 2 * DAY_MS }),

@@ -1,5 +1,6 @@
 // What a campaign came to, from the visitors who met it. Pure: the same visitors give the same numbers anywhere.
 import chiSquared from '@stdlib/stats-base-dists-chisquare-cdf';
+import type { Dismissal } from '../history/visitor';
 import type { Split } from '../campaigns/assign';
 import { DAY_MS } from '../time/day';
 import { daysToTell } from './planning';
@@ -31,7 +32,8 @@ export interface MetVisitor {
   /** Pressed, answered or replied. */
   readonly engaged: boolean;
   readonly sent: boolean;
-  readonly dismissed: boolean;
+  /** How they first dismissed it; `unknown` where that was not told; null where they did not. */
+  readonly dismissed: Dismissal | 'unknown' | null;
   /** The release in which they met it. */
   readonly release: number;
   /** In the segment asked for, as it was at the first meeting. */
@@ -71,6 +73,8 @@ export interface Report {
   readonly rows: readonly ResultRow[];
   readonly steps: readonly { readonly step: Step; readonly visitors: number }[];
   readonly dismissed: number;
+  /** Of these by which way, the most frequent first. */
+  readonly dismissals: readonly { readonly how: Dismissal | 'unknown'; readonly visitors: number }[];
 }
 
 export const STEPS = ['met', 'shown', 'engaged', 'sent', 'success'] as const;
@@ -281,7 +285,11 @@ export function reportOn(visitors: readonly MetVisitor[], options: ReportOptions
       { step: 'sent', visitors: count(({ sent }) => sent) },
       { step: 'success', visitors: count(({ success }) => success !== null) },
     ],
-    dismissed: count(({ dismissed }) => dismissed),
+    dismissed: count(({ dismissed }) => dismissed !== null),
+    dismissals: (['button', 'dim', 'escape', 'answer', 'unknown'] as const)
+      .map((how) => ({ how, visitors: count(({ dismissed }) => dismissed === how) }))
+      .filter(({ visitors: some }) => some > 0)
+      .sort((a, b) => b.visitors - a.visitors),
   };
 }
 

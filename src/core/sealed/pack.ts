@@ -6,6 +6,8 @@ import type { Once } from '../once';
 import { SIGNAL_KINDS } from '../rehearsal/columns';
 import type { Chunk, Dictionaries, DictionaryName, HistoryColumns, Timelines } from './chunk';
 import { ARRAYS, HISTORY_COLUMNS, keyOf, pageEntry, TIMELINE_COLUMNS } from './chunk';
+import type { ResultNameList, ResultNames, ResultsDay } from './resultsDay';
+import { RESULT_COLUMNS } from './resultsDay';
 
 const VERSION = 2;
 
@@ -15,7 +17,7 @@ type ByName = Readonly<Record<string, Numbers>>;
 /** How some columns are written: their kinds, in this order, and which of them refer to a dictionary. */
 interface Layout {
   readonly columns: Readonly<Record<string, readonly [keyof typeof ARRAYS, 'rising' | 'any']>>;
-  readonly refers: readonly (readonly [DictionaryName, string])[];
+  readonly refers: readonly (readonly [DictionaryName | ResultNameList, string])[];
 }
 
 const HISTORY: Layout = {
@@ -37,6 +39,21 @@ const TIMELINES: Layout = {
     ['arguments', 'argument'],
   ],
 };
+
+const RESULTS: Layout = {
+  columns: RESULT_COLUMNS,
+  refers: [
+    ['met', 'met'],
+    ['arrivals', 'arrival'],
+    ['paths', 'path'],
+    ['came', 'came'],
+  ],
+};
+
+/** What a layout refers to. */
+type Known = Dictionaries | ResultNames;
+const listOf = (known: Known, name: DictionaryName | ResultNameList): Once<unknown> =>
+  (known as unknown as Readonly<Record<string, Once<unknown>>>)[name] as Once<unknown>;
 
 interface Head {
   readonly version: number;
@@ -72,7 +89,16 @@ export async function unpackTimelines(packed: Uint8Array, known: Dictionaries): 
   return (await unpackColumns(TIMELINES, packed, known)).columns as unknown as Timelines;
 }
 
-async function packColumns({ columns, refers }: Layout, dayStart: number, values: ByName, known: Dictionaries): Promise<Uint8Array> {
+export const packResults = ({ dayStart, ...columns }: ResultsDay, names: ResultNames): Promise<Uint8Array> =>
+  packColumns(RESULTS, dayStart, columns, names);
+
+/** @throws where the bytes are not what `packResults` writes. */
+export async function unpackResults(packed: Uint8Array, names: ResultNames): Promise<ResultsDay> {
+  const { dayStart, columns } = await unpackColumns(RESULTS, packed, names);
+  return { ...(columns as unknown as Omit<ResultsDay, 'dayStart'>), dayStart };
+}
+
+async function packColumns({ columns, refers }: Layout, dayStart: number, values: ByName, known: Known): Promise<Uint8Array> {
   const renumbered: Record<string, Numbers> = { ...values };
   const entries = refers.map(([name, column]) => {
     const local = new Map<number, number>();
@@ -80,7 +106,7 @@ async function packColumns({ columns, refers }: Layout, dayStart: number, values
     renumbered[column] = mapped(column, values, (index) => {
       let place = local.get(index);
       if (place === undefined) {
-        place = list.push(known[name].list[index] ?? null) - 1;
+        place = list.push(listOf(known, name).list[index] ?? null) - 1;
         local.set(index, place);
       }
       return place;
@@ -104,7 +130,7 @@ async function packColumns({ columns, refers }: Layout, dayStart: number, values
 async function unpackColumns(
   { columns, refers }: Layout,
   packed: Uint8Array,
-  known: Dictionaries,
+  known: Known,
 ): Promise<{ dayStart: number; columns: Record<string, Numbers> }> {
   const bytes = await gunzip(packed);
   const length = new DataView(bytes.buffer, bytes.byteOffset).getUint32(0);
@@ -127,9 +153,9 @@ async function unpackColumns(
   return { dayStart: head.dayStart, columns: out };
 }
 
-function placeIn(known: Dictionaries, name: DictionaryName, value: unknown): number {
-  if (name === 'pages') return pageEntry(known, value as Parameters<typeof pageEntry>[1]);
-  return (known[name] as Once<unknown>).indexOf(keyOf(value), () => value);
+function placeIn(known: Known, name: DictionaryName | ResultNameList, value: unknown): number {
+  if (name === 'pages') return pageEntry(known as Dictionaries, value as Parameters<typeof pageEntry>[1]);
+  return listOf(known, name).indexOf(keyOf(value), () => value);
 }
 
 const REFERRING = SIGNAL_KINDS.map((kind) => kind === 'click' || kind === 'seen' || kind === 'event');

@@ -132,6 +132,12 @@ export class People {
     return [this.#chunks[this.#chunkOf[place] as number] as Chunk, this.#rowOf[place] as number];
   }
 
+  /** What chunks hold of a visitor, by day: one row in each. */
+  eachRow(visitor: number, work: (chunk: Chunk, row: number) => void): void {
+    if (visitor > this.most) return;
+    for (let place = this.#first[visitor] as number; place < (this.#first[visitor + 1] as number); place++) work(...this.#at(place));
+  }
+
   /** See `Histories`. */
   glance(visitor: number, now: number): Glance | undefined {
     const attributes = this.#attributesOf(visitor);

@@ -1,6 +1,6 @@
 // What the page script sends to the collector. The page imports types only; the schemas run on the server.
 import { z } from 'zod';
-import { OUTCOMES } from '../history/visitor';
+import { DISMISSALS, OUTCOMES } from '../history/visitor';
 import type { Release } from '../release/release';
 import type { PackedSignal } from './pack';
 import { unpackSignals } from './pack';
@@ -95,6 +95,15 @@ export const outcomeItemSchema = z.strictObject({
   showing: uuid(),
   outcome: z.enum(OUTCOMES),
   at: instant(),
+  how: z.enum(DISMISSALS).optional(),
+});
+
+/** Another of the flow's messages is seen: the first is told by the showing itself. */
+export const stepItemSchema = z.strictObject({
+  kind: z.literal('step'),
+  showing: uuid(),
+  message: z.string().min(1).max(100),
+  at: instant(),
 });
 
 export const eventItemSchema = z.strictObject({
@@ -152,6 +161,7 @@ export const itemSchema = z.discriminatedUnion('kind', [
   pieceItemSchema,
   showingItemSchema,
   outcomeItemSchema,
+  stepItemSchema,
   eventItemSchema,
   personItemSchema,
   markItemSchema,

@@ -53,7 +53,7 @@ for (const { person, visits } of simulate({
       returning: false,
       engaged: false,
       sent: false,
-      dismissed: false,
+      dismissed: null,
       release: 1,
     });
   }

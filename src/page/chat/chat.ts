@@ -61,7 +61,7 @@ function face({ name, picture }: MessageOf<'chat'>['sender']): HTMLElement {
 
 function closeButton(context: Context): HTMLElement {
   const close = make('button', '×', { type: 'button', class: 'close', 'aria-label': 'Close' });
-  context.on(close, 'click', context.close);
+  context.on(close, 'click', () => context.close('button'));
   return close;
 }
 

@@ -1,7 +1,8 @@
 import { assign } from '@/core/campaigns/assign';
-import type { Outcome } from '@/core/history/visitor';
+import type { Dismissal, Outcome } from '@/core/history/visitor';
 import type { Action, ActionOf } from '@/core/messages/action';
 import type { Message } from '@/core/messages/message';
+import type { SentItem } from '@/core/wire/items';
 import { noteOutcome } from '@/core/pacing/pacing';
 import type { Placement } from '@/core/pacing/placement';
 import type { Expr } from '@/core/logic/expr';
@@ -71,9 +72,9 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
     host.save();
     if (assigned.kind === 'holdout') return view.free(campaign.id);
     host.tell('showing', { campaign: campaign.id, variant: assigned.variant });
-    const note = (outcome: Outcome): void => {
+    const note = (outcome: Outcome, how?: Dismissal): void => {
       noteOutcome(state.pacing, campaign.id, outcome);
-      host.send({ kind: 'outcome', showing, outcome, at: now() });
+      host.send({ kind: 'outcome', showing, outcome, how, at: now() } as SentItem);
       host.save();
       host.tell(outcome, { campaign: campaign.id });
     };
@@ -112,6 +113,7 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
         return since;
       },
       onOutcome: guard('outcome', note),
+      onStep: (message) => host.send({ kind: 'step', showing, message, at: now() }),
       onAct: guard('act', act),
       onSend: guard('send', ({ email, fields }: { email?: string; fields: Record<string, string | number | boolean> }) => {
         noteOutcome(state.pacing, campaign.id, 'converted');

@@ -1,7 +1,7 @@
 import type { BlockOf, ExtraKind } from '@/core/messages/block';
 import type { Action } from '@/core/messages/action';
 import type { Message, MessageOf } from '@/core/messages/message';
-import type { Outcome } from '@/core/history/visitor';
+import type { Dismissal, Outcome } from '@/core/history/visitor';
 import type { Placement } from '@/core/pacing/placement';
 
 /** Draws a block of those that come in a part of their own. */
@@ -36,7 +36,9 @@ export interface Deps {
   readonly loadChat: () => Promise<{ readonly drawChat: DrawFormat }>;
   /** When this browser first saw what the key names (UTC ms): now, if never before. */
   readonly firstSeen: (key: string) => number;
-  readonly onOutcome: (outcome: Outcome) => void;
+  readonly onOutcome: (outcome: Outcome, how?: Dismissal) => void;
+  /** Another of the flow's messages is seen. */
+  readonly onStep: (message: string) => void;
   readonly onSend: (sent: SentForm) => void;
   /** A report, a tag or points. */
   readonly onAct: (action: Action) => void;
@@ -55,7 +57,7 @@ export interface Context {
   readonly perform: (does: readonly Action[], given?: { readonly byLink?: boolean }) => void;
   readonly send: (sent: SentForm, does: readonly Action[] | undefined) => boolean;
   /** The visitor closes the message; nothing happens before closing is offered. */
-  readonly close: () => void;
+  readonly close: (how: Dismissal) => void;
   readonly later: (run: () => void, ms: number) => void;
   readonly onRemove: (stop: () => void) => void;
   readonly on: (target: EventTarget, type: string, listener: (event: Event) => void) => void;

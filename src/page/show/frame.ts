@@ -80,7 +80,7 @@ export function fill(element: HTMLElement, message: Extract<Message, { blocks: u
   const content = drawBlocks(message.blocks, context);
   if (closes.button) {
     const button = make('button', '×', { type: 'button', class: 'close', 'aria-label': 'Close' });
-    context.on(button, 'click', context.close);
+    context.on(button, 'click', () => context.close('button'));
     const after = 'after' in closes ? (closes.after ?? 0) : 0;
     if (after > 0 && !context.deps.preview) {
       button.hidden = true;
@@ -108,7 +108,7 @@ export function closeOnEscape(context: Context, box: Element): void {
     const all = document.querySelectorAll('[data-crindle=escape]');
     if (all[all.length - 1] !== host) return;
     event.preventDefault();
-    context.close();
+    context.close('escape');
   };
   context.on(document, 'keydown', escape);
   context.on(host, 'escape', escape);

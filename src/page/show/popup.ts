@@ -43,11 +43,11 @@ export function drawPopup(given: Message, context: Context): Drawn {
     });
     box.addEventListener('cancel', (event) => {
       event.preventDefault();
-      if (closes.escape) current.close();
+      if (closes.escape) current.close('escape');
     });
     box.addEventListener('click', (event) => {
       // A click on the dim has the dialog as its target, and so has one on its padding.
-      if (closes.dim && event.target === box && !isInside(box, event)) current.close();
+      if (closes.dim && event.target === box && !isInside(box, event)) current.close('dim');
     });
   } else {
     // Filled once it is there, so that a screen reader hears of it.

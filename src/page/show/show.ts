@@ -1,3 +1,4 @@
+import type { Dismissal } from '@/core/history/visitor';
 import type { Flow } from '@/core/flows/flow';
 import type { Action, ActionOf } from '@/core/messages/action';
 import { merged } from '@/core/messages/merge';
@@ -54,10 +55,10 @@ export const showFlow: ShowFlow = (flow, start, deps) => {
     deps.onOutcome(outcome);
   };
 
-  function close(): void {
+  function close(how: Dismissal): void {
     if (deps.preview || isOver) return;
     if (tab && drawn?.message !== tab) return void go(tab.id, true);
-    if (!hasActed) deps.onOutcome('dismissed');
+    if (!hasActed) deps.onOutcome('dismissed', how);
     over();
   }
 
@@ -73,7 +74,7 @@ export const showFlow: ShowFlow = (flow, start, deps) => {
     }
     if (next) go(next.id, true);
     else if (ends) over();
-    else if (does.some(({ kind }) => kind === 'close')) close();
+    else if (does.some(({ kind }) => kind === 'close')) close('answer');
   }
 
   function contextFor(message: Message, isAsked: boolean): Context {
@@ -90,8 +91,8 @@ export const showFlow: ShowFlow = (flow, start, deps) => {
         if (does?.length) perform(does.filter(({ kind }) => !deps.preview || kind === 'message'));
         return !does?.some(({ kind }) => kind === 'message' || kind === 'close' || kind === 'end');
       },
-      close: () => {
-        if (Date.now() - openedAt >= wait) close();
+      close: (how) => {
+        if (Date.now() - openedAt >= wait) close(how);
       },
       later: (run, ms) => {
         const timer = setTimeout(deps.guard('later', run), ms);
@@ -123,6 +124,7 @@ export const showFlow: ShowFlow = (flow, start, deps) => {
   function draw(message: Message, format: DrawFormat, isAsked: boolean): void {
     stopAll();
     const before = drawn;
+    if (before) deps.onStep(message.id);
     const context = contextFor(message, isAsked);
     if (message.format === 'tab') tab = message;
     deps.onPlace(placeOf(message));

@@ -65,6 +65,8 @@ function note(item: SentItem): void {
     case 'outcome':
       tried.responses.push({ campaign: showings.get(item.showing) ?? '?', outcome: item.outcome, at: item.at });
       return;
+    case 'step':
+      return;
     case 'form':
       if (item.email) tried.known = true;
       tried.responses.push({ campaign: item.campaign, outcome: 'converted', at: item.at });

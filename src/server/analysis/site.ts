@@ -9,6 +9,11 @@ import { judgeByRecords } from '@/core/rehearsal/judge';
 import type { WordsFor } from '@/core/pages/names';
 import type { FoundVisits } from '@/core/sealed/findVisits';
 import { findVisits } from '@/core/sealed/findVisits';
+import type { AskedOfDays } from '@/core/sealed/metIn';
+import { metIn } from '@/core/sealed/metIn';
+import type { MetVisitor } from '@/core/results/report';
+import { visitorAt } from '@/core/history/record';
+import { peopleHold } from '@/core/people/condition';
 import type { VisitTerm } from '@/core/visits/filter';
 import { LRUCache } from 'lru-cache';
 import type pg from 'pg';
@@ -18,6 +23,7 @@ import type { ReadSide } from '../db/readSide';
 import { findSite } from '../db/sites';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
 import { bytesOf, SiteChunks } from '../sealed/siteChunks';
+import { SiteResults } from '../sealed/siteResults';
 import { segmentBodies } from '../segments/bodies';
 import type { RehearsedDays } from '@/core/rehearsal/rehearsed';
 import { isInSample } from '@/core/rehearsal/rehearsed';
@@ -67,6 +73,7 @@ export class SiteMemory {
   readonly #reading: ReadSide;
   readonly #siteId: number;
   readonly #chunks: SiteChunks;
+  readonly #results: SiteResults;
   #standing = new Standing();
   /** How often anything new was loaded. */
   #changes = 0;
@@ -91,6 +98,7 @@ export class SiteMemory {
     this.#reading = reading;
     this.#siteId = siteId;
     this.#chunks = new SiteChunks(reading, siteId);
+    this.#results = new SiteResults(reading, siteId);
   }
 
   isOf(reading: ReadSide): boolean {
@@ -99,7 +107,7 @@ export class SiteMemory {
 
   /** What it keeps, in bytes. */
   get bytes(): number {
-    return this.#chunks.bytes + [...this.#columnBytes.values()].reduce((sum, bytes) => sum + bytes, 0);
+    return this.#chunks.bytes + this.#results.bytes + [...this.#columnBytes.values()].reduce((sum, bytes) => sum + bytes, 0);
   }
 
   /** Forgets what can be worked out again: the least used columns to rehearse over; undefined once there are none. */
@@ -146,6 +154,21 @@ export class SiteMemory {
       asOf,
       isIn: (segment, visitor) => members.get(segment)?.[visitor] === 1,
       known: input.known,
+    });
+  }
+
+  /** Visitors who first met a campaign in a period, and what came of it; where a segment is named, whether they were in it by then. */
+  async met(asked: Omit<AskedOfDays, 'sets'> & { readonly segment?: string | undefined }): Promise<MetVisitor[]> {
+    const { known } = await this.counting();
+    const { people } = this.#chunks;
+    const days = await this.#results.days();
+    const met = metIn({ days, names: this.#results.names, people, known: this.#chunks.known }, { ...asked, sets: known.sets });
+    const segment = asked.segment ? known.segments[asked.segment] : undefined;
+    if (!segment) return met;
+    return met.map((one) => {
+      const record = people.record(one.visitor, { withViews: true });
+      const given = { now: one.met, lookback: segment.lookback, ...known };
+      return { ...one, inSegment: record !== undefined && peopleHold(segment.people, { visitor: visitorAt(record, one.met), ...given }) === true };
     });
   }
 

@@ -1,4 +1,6 @@
 // What the thread that counts and rehearses can be asked, and what it says.
+import type { Split } from '@/core/campaigns/assign';
+import type { Goal } from '@/core/campaigns/campaign';
 import type { Budget } from '@/core/pacing/pacing';
 import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
 import type { Rehearsed, RehearsedDays } from '@/core/rehearsal/rehearsed';
@@ -7,6 +9,8 @@ import type { PageSets } from '@/core/pages/pattern';
 import type { PeopleCondition } from '@/core/people/condition';
 import type { SegmentBody } from '@/core/people/subject';
 import type { Path } from '@/core/logic/expr';
+import type { By } from '@/core/results/report';
+import type { WholeReport } from '@/core/results/whole';
 import type { VisitTerm } from '@/core/visits/filter';
 
 export type Task =
@@ -44,6 +48,23 @@ export type Task =
       readonly days: RehearsedDays;
       readonly snapshot: string;
       readonly conditions: readonly PeopleCondition[];
+    }
+  /** What a campaign came to in a period. */
+  | {
+      readonly kind: 'results';
+      readonly site: number;
+      readonly campaign: string;
+      readonly goal: Goal;
+      readonly variants: readonly string[];
+      /** By release, what was dealt out. */
+      readonly splits: readonly (readonly [release: number, split: Split])[];
+      readonly planned: number;
+      readonly zone: string;
+      /** UTC ms. */
+      readonly from: number;
+      readonly to: number;
+      readonly now: number;
+      readonly tables: readonly By[];
     }
   | {
       readonly kind: 'rehearse';
@@ -108,6 +129,7 @@ export interface TaskAnswers {
   recorded: RecordedVisits;
   answers: Answered;
   rehearse: Rehearsed;
+  results: WholeReport;
 }
 export type AnswerTo<T extends Task> = TaskAnswers[T['kind']];
 

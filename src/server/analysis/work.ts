@@ -9,6 +9,9 @@ import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 import { expectedOf, rehearsedOf } from '@/core/rehearsal/rehearsed';
 import { reportInStages } from '@/core/rehearsal/report';
 import { rehearsePortfolio } from '@/core/rehearsal/portfolio';
+import { rowsBy } from '@/core/results/report';
+import type { WholeReport } from '@/core/results/whole';
+import { optionsFor, wholeReport } from '@/core/results/whole';
 import { LRUCache } from 'lru-cache';
 import type { SiteMemory, Stage } from './site';
 import type { Answered, AnswerTo, RecordedVisits, Size, Task } from './task';
@@ -65,6 +68,9 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
       return;
     case 'answers':
       yield* answered(await memory.stage(task.days), task);
+      return;
+    case 'results':
+      yield await resultsOf(memory, task);
       return;
     case 'rehearse':
       yield await expected(memory, task);
@@ -128,6 +134,21 @@ async function* answered(
     answers.push(packed.bytes);
   }
   yield { isHere: true, known, sets, budget, answers };
+}
+
+async function resultsOf(memory: SiteMemory, task: Extract<Task, { kind: 'results' }>): Promise<WholeReport> {
+  const { campaign, goal, splits, planned, zone, from, to, now, tables } = task;
+  const asked = { campaign, goal, from, to, now };
+  const options = optionsFor(task, { splits: new Map(splits), planned, now, zone });
+  const segments = tables.filter((by): by is `segment:${string}` => by.startsWith('segment:'));
+  const plain = tables.filter((by) => !by.startsWith('segment:'));
+  const report = wholeReport(await memory.met(asked), options, { tables: plain, to });
+  const bySegment: WholeReport['by'][number][] = [];
+  for (const by of segments) {
+    const met = await memory.met({ ...asked, segment: by.slice('segment:'.length) });
+    bySegment.push({ by, rows: rowsBy(met, by, options) });
+  }
+  return { ...report, by: tables.flatMap((by) => [...report.by, ...bySegment].filter((one) => one.by === by)) };
 }
 
 /** What a sample lets one expect, where there are many visits. */

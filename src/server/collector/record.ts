@@ -2,7 +2,7 @@ import type { Item } from '@/core/wire/items';
 import { keepParameters } from '@/core/pages/parameters';
 import type { Device, Location } from '@/core/history/visitor';
 import { insertLead } from '../db/leads';
-import { convertByLead, convertShowing, insertOutcome } from '../db/outcomes';
+import { convertByLead, convertShowing, insertOutcome, insertStep } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
 import { maybeOne } from '../db/queryable';
 import { findShowing, insertShowing } from '../db/showings';
@@ -41,6 +41,8 @@ export async function recordItem(db: Queryable, item: SingleItem, sender: Sender
       return recordShowing(db, item, sender);
     case 'outcome':
       return recordOutcome(db, item, sender);
+    case 'step':
+      return recordStep(db, item, sender);
     case 'person':
       return recordSignedPerson(db, item, sender);
     case 'mark':
@@ -103,12 +105,23 @@ async function recordShowing(db: Queryable, showing: Extract<Item, { kind: 'show
 
 async function recordOutcome(
   db: Queryable,
-  { showing, outcome, at }: Extract<Item, { kind: 'outcome' }>,
+  { showing, outcome, at, how }: Extract<Item, { kind: 'outcome' }>,
   { site, browser, instant }: Sender,
 ): Promise<number> {
   const found = await findShowing(db, site.id, { showing, browser });
   if (!found) throw new ItemRefused('showing.unknown', 'No showing of that id to this browser is on record');
-  await insertOutcome(db, site.id, { showing, kind: outcome, at: Math.max(found.at, instant(at)) });
+  await insertOutcome(db, site.id, { showing, kind: outcome, how, at: Math.max(found.at, instant(at)) });
+  return found.visitorId;
+}
+
+async function recordStep(
+  db: Queryable,
+  { showing, message, at }: Extract<Item, { kind: 'step' }>,
+  { site, browser, instant }: Sender,
+): Promise<number> {
+  const found = await findShowing(db, site.id, { showing, browser });
+  if (!found) throw new ItemRefused('showing.unknown', 'No showing of that id to this browser is on record');
+  await insertStep(db, site.id, { showing, message, at: Math.max(found.at, instant(at)) });
   return found.visitorId;
 }
 

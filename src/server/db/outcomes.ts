@@ -1,3 +1,4 @@
+import type { Dismissal } from '@/core/history/visitor';
 import type { Queryable } from './queryable';
 
 /** Of each kind a showing has one outcome: the same again changes nothing. */
@@ -7,9 +8,26 @@ const ONCE = `on conflict (site_id, showing_id, kind) do nothing`;
 export async function insertOutcome(
   db: Queryable,
   siteId: number,
-  { showing, kind, at }: { showing: string; kind: string; at: number },
+  { showing, kind, at, how }: { showing: string; kind: string; at: number; how?: Dismissal | undefined },
 ): Promise<void> {
-  await db.query(`insert into outcome (site_id, showing_id, kind, at) values ($1, $2, $3, at_ms($4)) ${ONCE}`, [siteId, showing, kind, at]);
+  await db.query(`insert into outcome (site_id, showing_id, kind, at, how) values ($1, $2, $3, at_ms($4), $5) ${ONCE}`, [siteId, showing, kind, at, how ?? null]);
+}
+
+/** Whoever goes round in a flow for ever is not followed for ever. */
+const MOST_STEPS = 100;
+
+/** Another message of the flow was seen at `at`, UTC ms; the same again changes nothing. */
+export async function insertStep(
+  db: Queryable,
+  siteId: number,
+  { showing, message, at }: { showing: string; message: string; at: number },
+): Promise<void> {
+  await db.query(
+    `insert into flow_step (site_id, showing_id, at, message)
+     select $1, $2, at_ms($3), $4 where (select count(*) from flow_step where site_id = $1 and showing_id = $2) < ${MOST_STEPS}
+     on conflict do nothing`,
+    [siteId, showing, at, message],
+  );
 }
 
 /** A form sent converts the showing that it stands in, if that is on record. */

@@ -42,7 +42,7 @@ const FIRST = `
   came as (
     select showing.visitor_id, bool_or(showing.shown) as shown,
            coalesce(bool_or(outcome.kind in ('clicked', 'replied')), false) as engaged,
-           coalesce(bool_or(outcome.kind = 'dismissed'), false) as dismissed,
+           (array_agg(coalesce(outcome.how, 'unknown') order by outcome.at) filter (where outcome.kind = 'dismissed'))[1] as dismissed,
            coalesce(bool_or(outcome.kind = 'replied' or written.showing_id is not null), false) as sent
       from showing join met on met.visitor_id = showing.visitor_id
       left join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id and outcome.at < at_ms($5)

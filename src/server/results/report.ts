@@ -1,29 +1,21 @@
-import { isOwnGoal } from '@/core/campaigns/campaign';
-import type { By, KnownBy, MetVisitor, Report, ReportOptions, StillNeeded } from '@/core/results/report';
-import { courseOf, reportOn, rowsBy, stillNeeded } from '@/core/results/report';
+import type { By, MetVisitor } from '@/core/results/report';
+import type { WholeReport } from '@/core/results/whole';
 import { USUAL_PLAN } from '@/core/results/span';
-import type { ResultRow } from '@/core/results/report';
+import { analyse } from '../analysis/analyse';
 import type { StoredCampaign } from '../db/campaigns';
 import type { Queryable } from '../db/queryable';
 import type { ReleaseMark } from './load';
-import { loadMet, loadSplits } from './load';
+import { loadSplits } from './load';
 
-export interface CampaignResults extends Report {
+export interface CampaignResults extends WholeReport {
   /** UTC ms. */
   readonly from: number;
   readonly to: number;
-  readonly course: readonly KnownBy[];
   readonly marks: readonly ReleaseMark[];
-  readonly isOwnGoal: boolean;
   readonly goalChangedAt: number | null;
-  /** Until a difference of a point would be clear. */
-  readonly needed: StillNeeded | null;
-  /** Tables besides that of the variants. */
-  readonly by: readonly { readonly by: By; readonly rows: readonly ResultRow[] }[];
 }
 
-const A_POINT = 0.01;
-const TABLES: readonly By[] = ['device', 'channel', 'returning', 'known', 'country'];
+export const TABLES: readonly By[] = ['device', 'channel', 'returning', 'known', 'country'];
 
 export interface Period {
   readonly from: number;
@@ -32,39 +24,29 @@ export interface Period {
   readonly zone: string;
 }
 
-export function optionsFor(
-  { goal, variants = [] }: Pick<StoredCampaign, 'goal' | 'variants'>,
-  { now, zone }: Pick<Period, 'now' | 'zone'>,
-  splits: ReportOptions['splits'],
-): ReportOptions {
-  return {
-    days: 'days' in goal ? goal.days : Infinity,
-    isOwnGoal: isOwnGoal(goal),
-    variants: variants.map(({ name }) => name),
-    planned: USUAL_PLAN,
-    now,
-    zone,
-    ...(splits ? { splits } : {}),
-  };
-}
-
-/** Everything that a campaign's results show of a period. */
-export async function campaignResults(db: Queryable, siteId: number, campaign: StoredCampaign, period: Period): Promise<CampaignResults> {
-  const { from, to, now } = period;
+/** Everything that a campaign's results show of a period. @throws AnalysisAway where what works it out is away */
+export async function campaignResults(
+  db: Queryable,
+  siteId: number,
+  campaign: StoredCampaign,
+  { from, to, now, zone, tables = TABLES }: Period & { readonly tables?: readonly By[] },
+): Promise<CampaignResults> {
   const { splits, marks, goalChangedAt } = await loadSplits(db, siteId, campaign.id);
-  const visitors = await loadMet(db, siteId, { campaign: campaign.id, goal: campaign.goal, from, to, now });
-  const options = optionsFor(campaign, period, splits);
-  return {
+  const report = await analyse({
+    kind: 'results',
+    site: siteId,
+    campaign: campaign.id,
+    goal: campaign.goal,
+    variants: (campaign.variants ?? []).map(({ name }) => name),
+    splits: [...splits],
+    planned: USUAL_PLAN,
+    zone,
     from,
     to,
-    ...reportOn(visitors, options),
-    course: courseOf(visitors, options),
-    marks: marks.filter(({ at }) => at < to),
-    isOwnGoal: options.isOwnGoal,
-    goalChangedAt: goalChangedAt ?? null,
-    needed: stillNeeded(visitors, options, { points: A_POINT, to: Math.min(to, now) }) ?? null,
-    by: TABLES.map((by) => ({ by, rows: rowsBy(visitors, by, options) })),
-  };
+    now,
+    tables,
+  });
+  return { from, to, ...report, marks: marks.filter(({ at }) => at < to), goalChangedAt: goalChangedAt ?? null };
 }
 
 /** A line of the command's file. */

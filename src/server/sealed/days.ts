@@ -8,6 +8,8 @@ export interface RecordedDay {
   readonly sealed: string | undefined;
   /** When the first of what came since was noted, UTC ms; undefined where it is as it was sealed. */
   readonly lateSince: number | undefined;
+  /** Sealed with what results read: what was sealed before there was that is not. */
+  readonly isWhole: boolean;
 }
 
 /** All days of a site with something on record, oldest first: a few looks into indexes a day. */
@@ -17,22 +19,23 @@ export async function recordedDays(db: Queryable, siteId: number): Promise<Recor
     (select min(at) from visitor_change where site_id = $1 and at >= ${from}),
     (select min(at) from showing where site_id = $1 and at >= ${from}),
     (select min(at) from outcome where site_id = $1 and at >= ${from}))`;
-  const rows = await many<{ day: string; sealed: string | null; late: number | null }>(
+  const rows = await many<{ day: string; sealed: string | null; late: number | null; whole: boolean | null }>(
     db,
     `with recursive met (at) as (
        select ${next(`'-infinity'::timestamptz`)}
        union all
        select ${next(`((met.at at time zone 'UTC')::date + 1)::timestamp at time zone 'UTC'`)} from met where met.at is not null)
-     select (met.at at time zone 'UTC')::date::text as day, sealed_at::text as sealed,
+     select (met.at at time zone 'UTC')::date::text as day, sealed_at::text as sealed, results is not null as whole,
             (select ms(min(at))::float8 from late_day where late_day.site_id = $1 and late_day.day = (met.at at time zone 'UTC')::date) as late
        from met left join sealed_visits on sealed_visits.site_id = $1 and sealed_visits.day = (met.at at time zone 'UTC')::date
       where met.at is not null order by met.at`,
     [siteId],
   );
-  return rows.map(({ day, sealed, late }) => ({
+  return rows.map(({ day, sealed, late, whole }) => ({
     dayStart: Date.parse(`${day}T00:00:00Z`),
     sealed: sealed ?? undefined,
     lateSince: late ?? undefined,
+    isWhole: whole === true,
   }));
 }
 

@@ -1,12 +1,14 @@
 import { createHash } from 'node:crypto';
 import { buildChunk, Dictionaries } from '@/core/sealed/chunk';
-import { packChunk } from '@/core/sealed/pack';
+import { packChunk, packResults } from '@/core/sealed/pack';
+import { buildResultsDay, ResultNames } from '@/core/sealed/resultsDay';
 import { DAY_MS } from '@/core/time/day';
 import type pg from 'pg';
 import { withTransaction } from '../db/pool';
 import { many } from '../db/queryable';
 import type { ReadSide } from '../db/readSide';
 import { isoDay, recordedDays } from './days';
+import { loadResultRows } from './rawResults';
 import { loadSlices } from './rawSlices';
 
 /** A day is sealed this long after its end: tabs left open overnight have gone quiet by then. */
@@ -17,7 +19,7 @@ export const QUIET_MS = 10 * 60_000;
 export const digestOf = (bytes: Uint8Array): Buffer => createHash('sha256').update(bytes).digest();
 
 /**
- * Seals the days of a site that ended at least `graceMs` before `now` (UTC ms) and are not sealed, or for which something came at least
+ * Seals the days of a site that ended at least `graceMs` before `now` (UTC ms) and are not sealed (wholly), or for which something came at least
  * `quietMs` ago; of certain days only, where `only` names some (ISO). Gives how many. May run twice at once: a day is then written by the one who read it later.
  */
 export async function sealVisits(
@@ -30,9 +32,9 @@ export async function sealVisits(
     only,
   }: { now: number; graceMs?: number; quietMs?: number; only?: readonly string[] | undefined },
 ): Promise<number> {
-  const due = (await recordedDays(reading.primary, siteId)).filter(({ dayStart, sealed, lateSince }) => {
+  const due = (await recordedDays(reading.primary, siteId)).filter(({ dayStart, sealed, lateSince, isWhole }) => {
     if (dayStart + DAY_MS + graceMs > now || (only && !only.includes(isoDay(dayStart)))) return false;
-    return sealed === undefined || (lateSince !== undefined && lateSince + quietMs <= now);
+    return sealed === undefined || !isWhole || (lateSince !== undefined && lateSince + quietMs <= now);
   });
   for (const { dayStart } of due) await sealDay(reading, siteId, dayStart);
   return due.length;
@@ -41,12 +43,15 @@ export async function sealVisits(
 async function sealDay(reading: ReadSide, siteId: number, dayStart: number): Promise<void> {
   const attempt = await beginSealing(reading.primary, siteId, dayStart);
   const known = new Dictionaries();
-  const chunk = buildChunk(dayStart, await loadSlices(await reading.caughtUp(), siteId, dayStart), known);
+  const db = await reading.caughtUp();
+  const chunk = buildChunk(dayStart, await loadSlices(db, siteId, dayStart), known);
   const { history, timelines } = await packChunk(chunk, known);
+  const names = new ResultNames();
+  const results = await packResults(buildResultsDay(dayStart, await loadResultRows(db, siteId, dayStart), names), names);
   await reading.primary.query(
-    `update sealed_visits set visits = $4, history = $5, timelines = $6, digests = $7, sealed_at = clock_timestamp()
+    `update sealed_visits set visits = $4, history = $5, timelines = $6, results = $7, digests = $8, sealed_at = clock_timestamp()
       where site_id = $1 and day = $2 and attempt = $3`,
-    [siteId, isoDay(dayStart), attempt, chunk.visitAt.length, history, timelines, [digestOf(history), digestOf(timelines)]],
+    [siteId, isoDay(dayStart), attempt, chunk.visitAt.length, history, timelines, results, [history, timelines, results].map(digestOf)],
   );
 }
 
@@ -59,7 +64,7 @@ function beginSealing(db: pg.Pool, siteId: number, dayStart: number): Promise<nu
     const [row] = await many<{ attempt: number }>(
       tx,
       `insert into sealed_visits (site_id, day, attempt) values ($1, $2, 1)
-       on conflict (site_id, day) do update set attempt = sealed_visits.attempt + 1, history = null, timelines = null, digests = null, sealed_at = null
+       on conflict (site_id, day) do update set attempt = sealed_visits.attempt + 1, history = null, timelines = null, results = null, digests = null, sealed_at = null
        returning attempt`,
       [siteId, day],
     );

@@ -237,7 +237,7 @@ export class SiteChunks {
       `site ${this.#siteId}: the sealed day ${day} is damaged and is made anew: ${cause instanceof Error ? cause.message : String(cause)}`,
     );
     await this.#reading.primary.query(
-      `update sealed_visits set history = null, timelines = null, digests = null, sealed_at = null, attempt = attempt + 1
+      `update sealed_visits set history = null, timelines = null, results = null, digests = null, sealed_at = null, attempt = attempt + 1
         where site_id = $1 and day = $2 and sealed_at::text = $3`,
       [this.#siteId, day, sealed],
     );

@@ -75,6 +75,7 @@ export const IN_STUDIO: Omit<Parameters<ShowFlow>[2], 'values' | 'preview'> = {
   loadChat: () => Promise.resolve({ drawChat }),
   firstSeen: () => Date.now(),
   onOutcome: nothing,
+  onStep: nothing,
   onSend: nothing,
   onAct: nothing,
   onPlace: nothing,

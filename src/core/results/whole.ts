@@ -1,0 +1,37 @@
+import type { Goal } from '../campaigns/campaign';
+import { isOwnGoal } from '../campaigns/campaign';
+import type { By, KnownBy, MetVisitor, Report, ReportOptions, ResultRow, StillNeeded } from './report';
+import { courseOf, reportOn, rowsBy, stillNeeded } from './report';
+
+/** Everything that is said of the visitors of a period. */
+export interface WholeReport extends Report {
+  readonly course: readonly KnownBy[];
+  readonly isOwnGoal: boolean;
+  /** Until a difference of a point would be clear. */
+  readonly needed: StillNeeded | null;
+  /** Tables besides that of the variants. */
+  readonly by: readonly { readonly by: By; readonly rows: readonly ResultRow[] }[];
+}
+
+const A_POINT = 0.01;
+
+/** How the visitors of a campaign are reported on. `variants`: their names, in their order. */
+export const optionsFor = (
+  { goal, variants }: { readonly goal: Goal; readonly variants: readonly string[] },
+  given: Pick<ReportOptions, 'now' | 'zone' | 'splits' | 'planned'>,
+): ReportOptions => ({ days: 'days' in goal ? goal.days : Infinity, isOwnGoal: isOwnGoal(goal), variants, ...given });
+
+/** `tables`: what visitors are told apart by besides the variants; `to` UTC ms, until when they are. */
+export function wholeReport(
+  visitors: readonly MetVisitor[],
+  options: ReportOptions,
+  { tables, to }: { tables: readonly By[]; to: number },
+): WholeReport {
+  return {
+    ...reportOn(visitors, options),
+    course: courseOf(visitors, options),
+    isOwnGoal: options.isOwnGoal,
+    needed: stillNeeded(visitors, options, { points: A_POINT, to: Math.min(to, options.now) }) ?? null,
+    by: tables.map((by) => ({ by, rows: rowsBy(visitors, by, options) })),
+  };
+}

@@ -1,0 +1,109 @@
+import type { Goal } from '@/core/campaigns/campaign';
+import type { MetVisitor } from '@/core/results/report';
+import { DAY_MS } from '@/core/time/day';
+import { seedDemo } from '@/demo/seed';
+import { SiteMemory } from '../analysis/site';
+import { listCampaigns } from '../db/campaigns';
+import { one } from '../db/queryable';
+import { ReadSide } from '../db/readSide';
+import { loadMet } from '../results/load';
+import type { FreshDatabase } from '../testing/freshDatabase';
+import { freshDatabase } from '../testing/freshDatabase';
+import { newUuid } from '../testing/items';
+import { recordedDays } from './days';
+import { sealVisits } from './seal';
+
+let database: FreshDatabase;
+let now: number;
+beforeAll(async () => {
+  database = await freshDatabase();
+  now = Date.now();
+  await seedDemo(database.pool, { visits: 900, addresses: ['127.0.0.1:4704'], now: now - 3 * 3_600_000, log: () => undefined });
+  await database.pool.query(`update visitor set touched_at = now() - interval '1 hour'`);
+});
+afterAll(() => database.drop());
+
+/** What cannot be reached in the demo's campaigns is asked of one of them as well. */
+const GOALS: readonly Goal[] = [
+  { kind: 'form', value: 3 },
+  { kind: 'reply' },
+  { kind: 'page', pages: [{ set: 'set_booking' }], days: 2 },
+  { kind: 'page', pages: [{ op: 'like', value: '/huts/*' }], days: 0.01 },
+  { kind: 'event', event: 'booking', days: 7, value: { prop: 'value' } },
+  { kind: 'event', event: 'booking', days: 30, where: [{ key: 'value', test: { op: 'range', min: 100 } }] },
+];
+const sorted = (met: readonly MetVisitor[]) => met.map((visitor) => JSON.stringify(visitor, Object.keys(visitor).sort())).sort();
+
+/** By columns and by raw rows the same visitors, for every campaign and kind of goal. Gives how many there were, and how many succeeded. */
+async function expectEqual(memory = new SiteMemory(new ReadSide(database.pool), 1)): Promise<[met: number, successes: number]> {
+  let [met, successes] = [0, 0];
+  for (const { id, goal } of await listCampaigns(database.pool, 1)) {
+    for (const [nth, asked] of [goal, ...GOALS].entries()) {
+      const period = { from: nth === 2 ? now - 30 * DAY_MS : 0, to: nth === 3 ? now - 10 * DAY_MS : now, now: nth === 4 ? now - 5 * DAY_MS : now };
+      const segment = nth === 0 ? 'seg_readers' : undefined;
+      const expected = await loadMet(database.pool, 1, { campaign: id, goal: asked, segment, ...period });
+      const found = await memory.met({ campaign: id, goal: asked, segment, ...period });
+      expect({ id, nth, met: sorted(found) }).toEqual({ id, nth, met: sorted(expected) });
+      met += expected.length;
+      successes += expected.filter(({ success }) => success !== null).length;
+    }
+  }
+  return [met, successes];
+}
+
+test('columns give the visitors that the raw rows give: open days, sealed days, and what came late', async () => {
+  const open = await expectEqual();
+  expect(open[0]).toBeGreaterThan(500);
+  expect(open[1]).toBeGreaterThan(100);
+
+  await sealVisits(new ReadSide(database.pool), 1, { now: now + 1000, graceMs: 0, quietMs: 0 });
+  const sealed = (await recordedDays(database.pool, 1)).filter(({ isWhole }) => isWhole);
+  expect(sealed.length).toBeGreaterThan(50);
+  expect(await expectEqual()).toEqual(open);
+
+  const memory = new SiteMemory(new ReadSide(database.pool), 1);
+  await memory.met({ campaign: 'camp_packing', goal: { kind: 'form' }, from: 0, to: now, now });
+  const late = await one<{ id: string; visitor: number; visit: string }>(
+    database.pool,
+    `select showing.id, visitor_id as visitor, visit_id as visit from showing where campaign_id = 'camp_packing' and shown
+        and not exists (select from lead where lead.visitor_id = showing.visitor_id)
+        and not exists (select from outcome where showing_id = showing.id) order by at limit 1`,
+  );
+  await database.pool.query(
+    `insert into outcome (site_id, showing_id, kind, at, how) select 1, id, 'dismissed', at + interval '2 seconds', 'escape' from showing where id = $1`,
+    [late.id],
+  );
+  await database.pool.query(
+    `insert into lead (site_id, id, campaign_id, showing_id, visitor_id, at, url)
+     select 1, $2, campaign_id, id, visitor_id, at + interval '1 day', 'http://x/' from showing where id = $1`,
+    [late.id, newUuid()],
+  );
+  // An earlier visit, which makes them somebody who has come again; and who they were by then.
+  await database.pool.query(
+    `with earlier as (insert into visit (site_id, id, visitor_id, started_at, last_at, channel)
+       select 1, $2, visitor_id, started_at - interval '1 hour', started_at - interval '59 minutes', channel from visit where id = $1 returning visitor_id, started_at)
+     update visitor set first_seen = earlier.started_at from earlier where visitor.site_id = 1 and visitor.id = earlier.visitor_id`,
+    [late.visit, newUuid()],
+  );
+  await database.pool.query(
+    `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id)
+     select 1, visitor_id, at - interval '1 minute', 'identity', 'email', '"a@b.example"', $2 from showing where id = $1`,
+    [late.id, newUuid()],
+  );
+  await database.pool.query(`update visitor set touched_at = clock_timestamp() where id = $1`, [late.visitor]);
+  // What is kept is some seconds old at most.
+  const later = Date.now() + 5000;
+  jest.spyOn(Date, 'now').mockReturnValue(later);
+  expect((await expectEqual(memory))[1]).toBeGreaterThan(open[1]);
+  jest.restoreAllMocks();
+});
+
+test('whoever is erased is in no number, and in nothing that is sealed', async () => {
+  const gone = await one<{ id: number }>(database.pool, `select visitor_id as id from showing where campaign_id = 'camp_packing' order by at limit 1`);
+  await database.pool.query(`delete from visitor where site_id = 1 and id = $1`, [gone.id]);
+  const memory = new SiteMemory(new ReadSide(database.pool), 1);
+  const met = await memory.met({ campaign: 'camp_packing', goal: { kind: 'form' }, from: 0, to: now, now });
+  expect(met.length).toBeGreaterThan(20);
+  expect(met.some(({ visitor }) => visitor === gone.id)).toBe(false);
+  await expectEqual();
+});
