@@ -8,7 +8,9 @@ import type { SegmentBody } from '@/core/people/subject';
 import { seedDemo } from '@/demo/seed';
 import { CAMPAIGNS } from '@/demo/world/campaigns';
 import { SEGMENTS } from '@/demo/world/segments';
+import { USUAL_PLAN } from '@/core/results/span';
 import { analyse } from '@/server/analysis/analyse';
+import { TABLES } from '@/server/results/report';
 import type { AnswerTo, Task } from '@/server/analysis/task';
 import { createPool } from '@/server/db/pool';
 import { one } from '@/server/db/queryable';
@@ -124,6 +126,36 @@ async function measure(pool: pg.Pool): Promise<void> {
     });
     say('other people: their number', people.firstMs, '300');
     say('the same exact', people.exactMs, '3,000');
+    for (const id of ['camp_warden', 'camp_packing', 'camp_basket']) {
+      const goal = CAMPAIGNS.find((one) => one.id === id)?.document.goal;
+      if (!goal) throw new Error(`The demo has no campaign ${id}`);
+      const { showings } = await one<{ showings: number }>(
+        pool,
+        `select count(*)::int as showings from showing where site_id = $1 and campaign_id = $2`,
+        [SITE, id],
+      );
+      const now = Date.now();
+      const period = { from: 0, to: now, now, zone: 'Europe/Vienna' };
+      const results = () =>
+        timed({
+          kind: 'results',
+          site: SITE,
+          campaign: id,
+          goal,
+          variants: [],
+          splits: [],
+          planned: USUAL_PLAN,
+          tables: TABLES,
+          ...period,
+        });
+      await results();
+      const { ms, answer } = await results();
+      say(
+        `results of ${showings.toLocaleString('en')} showings to ${answer.met.toLocaleString('en')} visitors`,
+        ms,
+        '1,000 for a million showings',
+      );
+    }
     memory('at the end', analysis);
     const { views } = await one<{ views: number }>(pool, `select count(*)::int as views from page_view`);
     console.log(`  ${views.toLocaleString('en')} page views on record`);

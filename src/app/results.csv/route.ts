@@ -42,12 +42,12 @@ export async function GET(request: Request) {
   await requireMember();
   let csv = '';
   const response = await answer(request, {}, async ({ siteId }) => {
-    const { campaign: id, from, to, zone } = queryAs(request, resultsTableSchema);
+    const { campaign: id, from, to, zone, by: further } = queryAs(request, resultsTableSchema);
     const now = Date.now();
     const db = await (await readingOf(siteId)).caughtUp();
     const campaign = await findCampaign(db, siteId, id);
     if (!campaign) throw new Refused(404, 'notFound', 'That campaign is not here any more');
-    const { rows, by } = await campaignResults(db, siteId, campaign, { from: from ?? 0, to: to ?? now, now, zone });
+    const { rows, by } = await campaignResults(db, siteId, campaign, { from: from ?? 0, to: to ?? now, now, zone, by: further });
     const lines = [...rows.map((row) => line('variant', row)), ...by.flatMap((table) => table.rows.map((row) => line(table.by, row)))];
     csv = stringify(lines, { header: true, columns: COLUMNS, record_delimiter: 'windows' });
   });

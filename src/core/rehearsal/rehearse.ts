@@ -41,6 +41,8 @@ export interface RehearsalInput {
   readonly sets: PageSets;
   /** What an unknown rule does: stay silent (the sure showings), or show (with these, the possible ones). */
   readonly unknownShows?: boolean;
+  /** What a visitor, by place in the columns, brings along; `until` takes in what they answered by an instant (UTC ms). Without it nobody has met anything. */
+  readonly pacing?: ((visitor: number) => { readonly record: PacingRecord; readonly until: (at: number) => void }) | undefined;
 }
 
 /**
@@ -67,6 +69,7 @@ export function* rehearseInSteps({
   budget,
   sets,
   unknownShows = false,
+  pacing,
 }: RehearsalInput): Generator<undefined, RehearsedShowing[]> {
   const compiled = campaigns.map((campaign) => compile(campaign, columns, sets));
   // Most views are passed over, so that what passes them over decides how long all takes.
@@ -82,6 +85,7 @@ export function* rehearseInSteps({
       yield undefined;
     }
     let record: PacingRecord | undefined;
+    let brought: ReturnType<NonNullable<RehearsalInput['pacing']>> | undefined;
     for (let visit = begin; visit < end; visit++) {
       const [first, last] = [firstView[visit] as number, (firstView[visit + 1] as number) - 1];
       let isNewVisit = true;
@@ -92,7 +96,9 @@ export function* rehearseInSteps({
         at.visitEngaged = engagedBefore[view] as number;
         at.visitClicks = clicksBefore[view] as number;
         if (!mayAnyFire(compiled, at)) continue;
-        record ??= emptyPacing(0);
+        brought ??= pacing?.(visitor);
+        record ??= brought?.record ?? emptyPacing(0);
+        brought?.until(viewAt[view] as number);
         if (isNewVisit) record.visit = { startedAt: viewAt[first] as number, showings: 0, campaigns: [] };
         isNewVisit = false;
         playView({ visit, at, record, compiled, judge, budget, unknownShows }, showings);

@@ -100,27 +100,58 @@ export interface ReportOptions {
 
 const ALPHA = 0.05;
 
-const tallyOf = (visitors: readonly MetVisitor[]): Tally => ({
-  of: visitors.length,
-  conversions: visitors.filter(({ success }) => success !== null).length,
-});
+/** What some visitors come to. Whoever had no success was worth nothing. */
+interface Sums {
+  met: number;
+  shown: number;
+  successes: number;
+  sum: number;
+  squares: number;
+  /** Any of them had a value. */
+  hasValues: boolean;
+}
 
-/** Whoever had no success was worth nothing. */
-function valuesOf(visitors: readonly MetVisitor[]): Values {
-  let [sum, squares] = [0, 0];
-  for (const { success, value } of visitors) {
-    const worth = success === null ? 0 : (value ?? 0);
-    sum += worth;
-    squares += worth * worth;
+const tallyOf = ({ met, successes }: Sums): Tally => ({ of: met, conversions: successes });
+const valuesOf = ({ met, sum, squares }: Sums): Values => ({ of: met, sum, squares });
+const noSums = (): Sums => ({ met: 0, shown: 0, successes: 0, sum: 0, squares: 0, hasValues: false });
+
+/** By key, in one go: there may be hundreds of thousands of visitors. */
+function sumsBy(visitors: Iterable<MetVisitor>, key: (visitor: MetVisitor) => string): Map<string, Sums> {
+  const groups = new Map<string, Sums>();
+  for (const visitor of visitors) {
+    const of = key(visitor);
+    let sums = groups.get(of);
+    if (!sums) groups.set(of, (sums = noSums()));
+    sums.met++;
+    if (visitor.shown) sums.shown++;
+    if (visitor.value !== null) sums.hasValues = true;
+    if (visitor.success === null) continue;
+    sums.successes++;
+    const worth = visitor.value ?? 0;
+    sums.sum += worth;
+    sums.squares += worth * worth;
   }
-  return { of: visitors.length, sum, squares };
+  return groups;
 }
 
 const pair = ({ low, high }: Interval): readonly [number, number] => [low, high];
 
 const dayFormats = new Map<string, Intl.DateTimeFormat>();
+/** Clocks differ by whole quarters of an hour: of those asked for the days are kept. */
+const QUARTER_MS = 900_000;
+const MOST_KEPT = 50_000;
+let kept: { zone: string; days: Map<number, string> } = { zone: '', days: new Map() };
+
 /** The calendar day of an instant on the clocks of a zone: "2026-11-27". */
 export function dayIn(zone: string, at: number): string {
+  if (kept.zone !== zone || kept.days.size > MOST_KEPT) kept = { zone, days: new Map() };
+  const quarter = Math.floor(at / QUARTER_MS);
+  let day = kept.days.get(quarter);
+  if (day === undefined) kept.days.set(quarter, (day = formatDay(zone, at)));
+  return day;
+}
+
+function formatDay(zone: string, at: number): string {
   let format = dayFormats.get(zone);
   if (!format)
     dayFormats.set(
@@ -157,26 +188,18 @@ function keyOf(by: By, zone: string): (visitor: MetVisitor) => string {
 
 interface Group {
   readonly value: string;
-  readonly visitors: readonly MetVisitor[];
-  readonly against?: { readonly value: string; readonly visitors: readonly MetVisitor[] } | undefined;
-}
-
-function groupBy(visitors: readonly MetVisitor[], key: (visitor: MetVisitor) => string): Map<string, MetVisitor[]> {
-  const groups = new Map<string, MetVisitor[]>();
-  for (const visitor of visitors) {
-    const value = key(visitor);
-    const group = groups.get(value);
-    if (group) group.push(visitor);
-    else groups.set(value, [visitor]);
-  }
-  return groups;
+  readonly sums: Sums;
+  readonly against?: { readonly value: string; readonly sums: Sums } | undefined;
 }
 
 /** Variants beside those who see nothing, all compared with these, or with the first variant where nobody sees nothing or that would be no comparison. */
 function variantGroups(visitors: readonly MetVisitor[], { isOwnGoal, variants = [] }: ReportOptions): Group[] {
-  const groups = groupBy(visitors, ({ dealt }) => dealt);
+  const groups = sumsBy(visitors, ({ dealt }) => dealt);
   const order = [NOTHING, ...variants, ...[...groups.keys()].filter((value) => value !== NOTHING && !variants.includes(value)).sort()];
-  const present = order.flatMap((value) => (groups.has(value) ? [{ value, visitors: groups.get(value) ?? [] }] : []));
+  const present = order.flatMap((value) => {
+    const sums = groups.get(value);
+    return sums ? [{ value, sums }] : [];
+  });
   const base = isOwnGoal ? present.find(({ value }) => value !== NOTHING) : present[0];
   return present.map((group) => {
     const isCompared = base && group !== base && (group.value !== NOTHING || !isOwnGoal);
@@ -186,17 +209,22 @@ function variantGroups(visitors: readonly MetVisitor[], { isOwnGoal, variants = 
 
 /** Of each value those who were dealt something, compared with those of the same value who were dealt nothing. */
 function valueGroups(visitors: readonly MetVisitor[], by: By, { isOwnGoal, zone = 'UTC' }: ReportOptions): Group[] {
-  const groups = [...groupBy(visitors, keyOf(by, zone))];
-  groups.sort(([a, ones], [b, others]) => (by === 'day' ? (a < b ? -1 : 1) : others.length - ones.length || (a < b ? -1 : 1)));
-  return groups.map(([value, all]): Group => {
-    const nothing = all.filter(({ dealt }) => dealt === NOTHING);
-    const seen = all.filter(({ dealt }) => dealt !== NOTHING);
-    return {
-      value,
-      visitors: seen,
-      ...(nothing.length > 0 && seen.length > 0 && !isOwnGoal ? { against: { value: NOTHING, visitors: nothing } } : {}),
-    };
-  });
+  const key = keyOf(by, zone);
+  const nothing = sumsBy(
+    visitors.filter(({ dealt }) => dealt === NOTHING),
+    key,
+  );
+  const seen = sumsBy(
+    visitors.filter(({ dealt }) => dealt !== NOTHING),
+    key,
+  );
+  const met = (value: string): number => (seen.get(value)?.met ?? 0) + (nothing.get(value)?.met ?? 0);
+  return [...new Set([...seen.keys(), ...nothing.keys()])]
+    .sort((a, b) => (by === 'day' ? (a < b ? -1 : 1) : met(b) - met(a) || (a < b ? -1 : 1)))
+    .map((value): Group => {
+      const [sums, others] = [seen.get(value), nothing.get(value)];
+      return { value, sums: sums ?? noSums(), ...(sums && others && !isOwnGoal ? { against: { value: NOTHING, sums: others } } : {}) };
+    });
 }
 
 /** The rows of a table, each compared row with its part of the chance of a false alarm. */
@@ -204,32 +232,26 @@ export function rowsBy(visitors: readonly MetVisitor[], by: By, options: ReportO
   const groups = by === 'variant' ? variantGroups(visitors, options) : valueGroups(visitors, by, options);
   const compared = groups.filter(({ against }) => against !== undefined).length;
   const alpha = ALPHA / Math.max(1, compared);
-  return groups.map(({ value, visitors: ones, against }): ResultRow => {
-    const tally = tallyOf(ones);
+  return groups.map(({ value, sums, against }): ResultRow => {
+    const tally = tallyOf(sums);
     const interval = rateInterval(tally);
-    const values = valuesOf(ones);
     return {
       value,
       met: tally.of,
-      shown: ones.filter(({ shown }) => shown).length,
+      shown: sums.shown,
       successes: tally.conversions,
       rate: tally.of > 0 ? tally.conversions / tally.of : null,
       interval: interval ? pair(interval) : null,
-      valueMean: ones.some((one) => one.value !== null) ? (meanOf(values) ?? null) : null,
-      against: against ? compare(ones, against, { alpha, planned: options.planned ?? USUAL_PLAN }) : null,
+      valueMean: sums.hasValues ? (meanOf(valuesOf(sums)) ?? null) : null,
+      against: against ? compare(sums, against, { alpha, planned: options.planned ?? USUAL_PLAN }) : null,
     };
   });
 }
 
-function compare(
-  ones: readonly MetVisitor[],
-  { value, visitors: others }: { value: string; visitors: readonly MetVisitor[] },
-  options: { alpha: number; planned: number },
-): Against {
+function compare(ones: Sums, { value, sums: others }: { value: string; sums: Sums }, options: { alpha: number; planned: number }): Against {
   const [first, second] = [tallyOf(ones), tallyOf(others)];
-  const hasValues = [...ones, ...others].some((one) => one.value !== null);
   const [a, b] = [valuesOf(ones), valuesOf(others)];
-  const worth = hasValues ? valueSpan(a, b, options) : undefined;
+  const worth = ones.hasValues || others.hasValues ? valueSpan(a, b, options) : undefined;
   return {
     value,
     difference: first.conversions / first.of - second.conversions / second.of,
@@ -245,8 +267,14 @@ function compare(
  */
 export function sharesChance(visitors: readonly MetVisitor[], splits: ReadonlyMap<number, Split>): number | null {
   let [statistic, freedom] = [0, 0];
-  for (const [release, ones] of groupBy(visitors, (visitor) => String(visitor.release))) {
-    const { holdout = 0, variants = [] } = splits.get(Number(release)) ?? {};
+  const byRelease = new Map<number, Map<string, number>>();
+  for (const { release, dealt } of visitors) {
+    let counts = byRelease.get(release);
+    if (!counts) byRelease.set(release, (counts = new Map()));
+    counts.set(dealt, (counts.get(dealt) ?? 0) + 1);
+  }
+  for (const [release, counts] of byRelease) {
+    const { holdout = 0, variants = [] } = splits.get(release) ?? {};
     const total = variants.reduce((sum, { weight }) => sum + weight, 0);
     const meant: readonly (readonly [dealt: string, share: number])[] = [
       [NOTHING, holdout],
@@ -257,12 +285,12 @@ export function sharesChance(visitors: readonly MetVisitor[], splits: ReadonlyMa
     const dealt = meant.filter(([, share]) => share > 0);
     if (dealt.length < 2) continue;
     // Whoever was dealt by an earlier release stays as they are, and is no part of what this one deals out.
-    const counted = ones.filter(({ dealt: met }) => dealt.some(([name]) => name === met));
+    const counted = dealt.reduce((sum, [name]) => sum + (counts.get(name) ?? 0), 0);
     for (const [name, share] of dealt) {
-      const expected = counted.length * share;
-      if (expected > 0) statistic += (counted.filter((one) => one.dealt === name).length - expected) ** 2 / expected;
+      const expected = counted * share;
+      if (expected > 0) statistic += ((counts.get(name) ?? 0) - expected) ** 2 / expected;
     }
-    if (counted.length > 0) freedom += dealt.length - 1;
+    if (counted > 0) freedom += dealt.length - 1;
   }
   return freedom > 0 ? 1 - chiSquared(statistic, freedom) : null;
 }
@@ -357,12 +385,12 @@ export function stillNeeded(
   const first = visitors.reduce((least, { met }) => Math.min(least, met), Infinity);
   const elapsed = (to - first) / DAY_MS;
   if (!base || elapsed <= 0) return undefined;
-  const { conversions, of } = tallyOf(base.visitors);
+  const { conversions, of } = tallyOf(base.sums);
   const rate = conversions / of;
-  const taking = base.visitors.length + compared.reduce((sum, { visitors: ones }) => sum + ones.length, 0);
+  const taking = of + compared.reduce((sum, { sums }) => sum + sums.met, 0);
   if (rate <= 0 || rate >= 1) return undefined;
-  const shares = compared.map(({ visitors: ones }) => ones.length / taking);
-  const share = base.visitors.length / taking;
+  const shares = compared.map(({ sums }) => sums.met / taking);
+  const share = of / taking;
   const dealt = base.value === NOTHING ? { nothing: share, variants: shares } : { nothing: 0, variants: [share, ...shares] };
   const perDay = taking / elapsed;
   const days = daysToTell(dealt, { perDay, rate, points });

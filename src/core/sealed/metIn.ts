@@ -7,7 +7,7 @@ import { DAY_MS } from '../time/day';
 import type { Dictionaries } from './chunk';
 import type { People } from './people';
 import type { ResultNames, ResultsDay } from './resultsDay';
-import { firstEvent, firstView, firstVisitAt, knownBy } from './search';
+import { firstEvent, firstView, firstVisitAt, knownSince } from './search';
 
 export interface AskedOfDays {
   readonly campaign: string;
@@ -29,7 +29,7 @@ export function metIn(
   const firsts = firstMeetings(days, names, people, { campaign, now });
   const came = whatCame(days, names, firsts, { campaign, now });
   const success = successOf(goal, came, { people, known }, asked);
-  const isKnownBy = knownBy(people, known);
+  const [since, began] = [knownSince(people, known), firstVisitAt(people)];
   const out: MetVisitor[] = [];
   for (let nth = 0; nth < firsts.visitor.length; nth++) {
     const at = firsts.at[nth] as number;
@@ -51,8 +51,8 @@ export function metIn(
       channel: channel ?? null,
       page: names.paths.list[day.path[row] as number] ?? null,
       country: country ?? null,
-      known: isKnownBy(visitor, at),
-      returning: returning || firstVisitAt(people, visitor) < (day.visitAt[row] as number),
+      known: (since[visitor] ?? Infinity) <= at,
+      returning: returning || (began[visitor] ?? Infinity) < (day.visitAt[row] as number),
       engaged: ((came.flags[nth] as number) & ENGAGED) !== 0,
       sent: ((came.flags[nth] as number) & SENT) !== 0,
       dismissed: came.dismissed.get(nth) ?? null,

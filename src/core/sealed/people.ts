@@ -132,10 +132,12 @@ export class People {
     return [this.#chunks[this.#chunkOf[place] as number] as Chunk, this.#rowOf[place] as number];
   }
 
-  /** What chunks hold of a visitor, by day: one row in each. */
-  eachRow(visitor: number, work: (chunk: Chunk, row: number) => void): void {
+  /** What chunks hold of a visitor, by day: one row in each, until `work` gives true. */
+  eachRow(visitor: number, work: (chunk: Chunk, row: number) => boolean): void {
     if (visitor > this.most) return;
-    for (let place = this.#first[visitor] as number; place < (this.#first[visitor + 1] as number); place++) work(...this.#at(place));
+    const end = this.#first[visitor + 1] as number;
+    for (let place = this.#first[visitor] as number; place < end; place++)
+      if (work(this.#chunks[this.#chunkOf[place] as number] as Chunk, this.#rowOf[place] as number)) return;
   }
 
   /** See `Histories`. */

@@ -21,6 +21,7 @@ export function firstView({ people, known }: Over, holds: (page: Page) => boolea
         const at = chunk.viewAt[view] as number;
         if (at >= from && at <= to && at < first && flags[chunk.page[view] as number] === 1) first = at;
       }
+      return false;
     });
     return first === Infinity ? undefined : first;
   };
@@ -43,30 +44,43 @@ export function firstEvent(
         const event = known.events.list[chunk.event[nth] as number] as Omit<SiteEvent, 'at'>;
         if (holds(event, at)) first = { ...event, at };
       }
+      return false;
     });
     return first;
   };
 }
 
-/** Infinity for whoever has none on record. */
-export function firstVisitAt(people: People, visitor: number): number {
-  let first = Infinity;
-  people.eachRow(visitor, (chunk, row) => {
-    for (let visit = chunk.firstVisit[row] as number; visit < (chunk.firstVisit[row + 1] as number); visit++)
-      first = Math.min(first, chunk.visitAt[visit] as number);
-  });
-  return first;
+const firstVisits = new WeakMap<People, Float64Array>();
+
+/** By visitor number when their first visit on record began; Infinity without one. Worked out once for the same people. */
+export function firstVisitAt(people: People): Float64Array {
+  let kept = firstVisits.get(people);
+  if (kept) return kept;
+  kept = new Float64Array(people.most + 1).fill(Infinity);
+  const { visitors, starts } = people.visits;
+  for (let nth = 0; nth < visitors.length; nth++) {
+    const visitor = visitors[nth] as number;
+    if ((starts[nth] as number) < (kept[visitor] as number)) kept[visitor] = starts[nth] as number;
+  }
+  firstVisits.set(people, kept);
+  return kept;
 }
 
-/** Whether it was known who a visitor is by an instant. */
-export function knownBy(people: People, known: Dictionaries): (visitor: number, at: number) => boolean {
+const knownSinces = new WeakMap<People, Float64Array>();
+
+/** By visitor number since when it is known who they are; Infinity where it is not. Worked out once for the same people. */
+export function knownSince(people: People, known: Dictionaries): Float64Array {
+  let kept = knownSinces.get(people);
+  if (kept) return kept;
   const flags = Uint8Array.from(known.changes.list, ({ kind, value }) => Number(kind === 'identity' && value !== null));
-  return (visitor, at) => {
-    let is = false;
+  const since = (kept = new Float64Array(people.most + 1).fill(Infinity));
+  for (let visitor = 0; visitor <= people.most; visitor++)
     people.eachRow(visitor, (chunk, row) => {
       for (let nth = chunk.firstChange[row] as number; nth < (chunk.firstChange[row + 1] as number); nth++)
-        if (flags[chunk.change[nth] as number] === 1 && (chunk.changeAt[nth] as number) <= at) is = true;
+        if (flags[chunk.change[nth] as number] === 1 && (chunk.changeAt[nth] as number) < (since[visitor] as number))
+          since[visitor] = chunk.changeAt[nth] as number;
+      return false;
     });
-    return is;
-  };
+  knownSinces.set(people, since);
+  return since;
 }

@@ -4,8 +4,9 @@ import { owedShowing, reachesGoal } from '@/core/campaigns/goals';
 import { assign } from '@/core/campaigns/assign';
 import type { Flow } from '@/core/flows/flow';
 import { startOf } from '@/core/flows/flow';
-import { placeOf } from '@/core/messages/message';
-import type { Visitor } from '@/core/history/visitor';
+import { linksFrom } from '@/core/flows/links';
+import { placeOf, waysToClose } from '@/core/messages/message';
+import type { Dismissal, Visitor } from '@/core/history/visitor';
 import { pagesHold } from '@/core/pages/pages';
 import type { Candidate } from '@/core/pacing/decider';
 import type { PacingRecord } from '@/core/pacing/pacing';
@@ -36,6 +37,7 @@ export interface LiveCampaign {
 export interface SimulatedOutcome {
   readonly kind: 'clicked' | 'converted' | 'dismissed' | 'replied';
   readonly at: number;
+  readonly how?: Dismissal;
 }
 
 export interface SimulatedShowing {
@@ -50,6 +52,8 @@ export interface SimulatedShowing {
   readonly outcomes: SimulatedOutcome[];
   readonly email?: string | undefined;
   readonly tag?: string | undefined;
+  /** Messages seen after the first. */
+  readonly steps?: readonly { readonly message: string; readonly at: number }[];
 }
 
 interface Played {
@@ -127,7 +131,12 @@ export function createCampaignPlay(
         showings.push({ ...showing, shown: false, outcomes: [] });
         continue;
       }
-      showings.push({ ...showing, shown: true, variant: assigned.variant, ...answer(campaign, at, view, record, dice) });
+      showings.push({
+        ...showing,
+        shown: true,
+        variant: assigned.variant,
+        ...answer(campaign, { ...showing, start: assigned.start ?? campaign.flow.start }, view, record, dice),
+      });
       const { effect, ofVariant } = campaign.truth;
       if (ofVariant === undefined || ofVariant === assigned.variant) effects.push(effect);
     }
@@ -158,23 +167,70 @@ const isSettled = (people: NonNullable<Rule['people']>, { segments }: Pick<Subje
 
 function answer(
   { id, truth, flow }: LiveCampaign,
-  shownAt: number,
+  { id: showing, at: shownAt, start }: { id: string; at: number; start: string },
   view: SimulatedView,
   record: PacingRecord,
   dice: Dice,
-): Pick<SimulatedShowing, 'outcomes' | 'email' | 'tag'> {
+): Pick<SimulatedShowing, 'outcomes' | 'email' | 'tag' | 'steps'> {
   const tag = flow.messages.flatMap((message) => (message.format === 'quiet' ? message.does : [])).find(({ kind }) => kind === 'tag');
   const marks = tag?.kind === 'tag' ? { tag: tag.tag } : {};
   const at = shownAt + dice.whole(1500, 9000);
+  // Of its own, so that what is added here leaves everybody else's luck as it is.
+  const luck = parseInt(showing.slice(-2), 16) / 256;
+  const stepsTo = (block: 'form' | undefined): Pick<SimulatedShowing, 'steps'> => {
+    const path = pathThrough(flow, start, { block, luck });
+    return path.length > 0
+      ? { steps: path.map((message, nth) => ({ message, at: shownAt + ((at - shownAt) * (nth + 1)) / (path.length + 1) })) }
+      : {};
+  };
   const throwOf = dice.next();
   if (at > view.at + view.leaveMs) return { outcomes: [], ...marks };
   if (throwOf < truth.converts) {
     noteOutcome(record, id, 'converted');
-    return { outcomes: [{ kind: 'converted', at }], email: `walker${dice.whole(1000, 9999)}@post.example`, ...marks };
+    return { outcomes: [{ kind: 'converted', at }], email: `walker${dice.whole(1000, 9999)}@post.example`, ...marks, ...stepsTo('form') };
   }
   if (throwOf < truth.converts + truth.clicks)
-    return { outcomes: [{ kind: startOf(flow).format === 'chat' ? 'replied' : 'clicked', at }], ...marks };
+    return { outcomes: [{ kind: startOf(flow).format === 'chat' ? 'replied' : 'clicked', at }], ...marks, ...stepsTo(undefined) };
   if (throwOf >= truth.converts + truth.clicks + truth.dismisses) return { outcomes: [], ...marks };
   noteOutcome(record, id, 'dismissed');
-  return { outcomes: [{ kind: 'dismissed', at }], ...marks };
+  return { outcomes: [{ kind: 'dismissed', at, ...closedBy(flow, start, luck) }], ...marks };
+}
+
+/** Messages that somebody comes to from the first one: the way to a block of that kind, or one press on. */
+function pathThrough(flow: Flow, start: string, { block, luck }: { block: 'form' | undefined; luck: number }): string[] {
+  const nextOf = (id: string): string[] => {
+    const message = flow.messages.find((one) => one.id === id);
+    return message
+      ? linksFrom(message, { known: new Set(flow.messages.map((one) => one.id)), goal: { kind: 'form' } }).flatMap(({ to }) => to ?? [])
+      : [];
+  };
+  if (block === undefined) {
+    const next = nextOf(start);
+    const to = next[Math.floor(luck * next.length)];
+    return to === undefined ? [] : [to];
+  }
+  const has = (id: string): boolean => {
+    const message = flow.messages.find((one) => one.id === id);
+    return message !== undefined && 'blocks' in message && message.blocks.some(({ kind }) => kind === block);
+  };
+  const ways: string[][] = [[start]];
+  for (const way of ways) {
+    const last = way.at(-1) as string;
+    if (has(last)) return way.slice(1);
+    for (const next of nextOf(last)) if (!way.includes(next)) ways.push([...way, next]);
+  }
+  return [];
+}
+
+/** Most take the button, some press beside it, some use the keyboard; each only where it closes the message. */
+function closedBy(flow: Flow, start: string, luck: number): { how?: Dismissal } {
+  const message = flow.messages.find(({ id }) => id === start);
+  const ways = message ? waysToClose(message) : [];
+  const liked: readonly (readonly [Dismissal, number])[] = [
+    ['escape', 0.1],
+    ['dim', 0.35],
+    ['button', 1],
+  ];
+  const how = liked.find(([way, upTo]) => luck < upTo && ways.includes(way))?.[0];
+  return how ? { how } : {};
 }

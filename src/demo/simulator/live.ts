@@ -175,7 +175,12 @@ function timed(
       return [
         { t, item },
         ...(isClosed
-          ? [{ t: t + 3000, item: { kind: 'outcome' as const, showing: id, outcome: 'dismissed' as const, at: at + 3000 } }]
+          ? [
+              {
+                t: t + 3000,
+                item: { kind: 'outcome' as const, showing: id, outcome: 'dismissed' as const, at: at + 3000, how: 'button' as const },
+              },
+            ]
           : []),
       ];
     }),

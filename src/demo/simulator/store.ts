@@ -198,6 +198,9 @@ async function storeChunk(
 
 type Change = { at: number; kind: string; key: string; value: unknown; id: string };
 
+/** A message is met first, and then does what it does. */
+const TAGGED_AFTER_MS = 5;
+
 function changesOf({ person, visits }: SimulatedLife): Change[] {
   const at = (visits[0]?.at ?? 0) + 100;
   const id = person.browserId;
@@ -207,7 +210,9 @@ function changesOf({ person, visits }: SimulatedLife): Change[] {
     ...Object.entries(person.member ?? {}).flatMap(([key, value]) => (key === 'id' ? [] : [{ at, kind: 'trait', key, value, id }])),
     ...visits.flatMap(({ showings }) =>
       showings.flatMap((showing) =>
-        showing.shown && showing.tag ? [{ at: showing.at, kind: 'tag', key: showing.tag, value: true, id: showing.id }] : [],
+        showing.shown && showing.tag
+          ? [{ at: showing.at + TAGGED_AFTER_MS, kind: 'tag', key: showing.tag, value: true, id: showing.id }]
+          : [],
       ),
     ),
   ];
@@ -232,8 +237,14 @@ async function storeShowings(
   await copyInto(
     client,
     'outcome',
-    ['site_id', 'showing_id', 'kind', 'at'],
-    showings.flatMap(({ showing }) => showing.outcomes.map(({ kind, at }) => [site, showing.id, kind, iso(at)])),
+    ['site_id', 'showing_id', 'kind', 'at', 'how'],
+    showings.flatMap(({ showing }) => showing.outcomes.map(({ kind, at, how }) => [site, showing.id, kind, iso(at), how ?? null])),
+  );
+  await copyInto(
+    client,
+    'flow_step',
+    ['site_id', 'showing_id', 'at', 'message'],
+    showings.flatMap(({ showing: { id, steps = [] } }) => steps.map(({ at, message }) => [site, id, iso(at), message])),
   );
   await copyInto(
     client,

@@ -2,7 +2,6 @@ import { assign } from '@/core/campaigns/assign';
 import type { Dismissal, Outcome } from '@/core/history/visitor';
 import type { Action, ActionOf } from '@/core/messages/action';
 import type { Message } from '@/core/messages/message';
-import type { SentItem } from '@/core/wire/items';
 import { noteOutcome } from '@/core/pacing/pacing';
 import type { Placement } from '@/core/pacing/placement';
 import type { Expr } from '@/core/logic/expr';
@@ -74,7 +73,7 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
     host.tell('showing', { campaign: campaign.id, variant: assigned.variant });
     const note = (outcome: Outcome, how?: Dismissal): void => {
       noteOutcome(state.pacing, campaign.id, outcome);
-      host.send({ kind: 'outcome', showing, outcome, how, at: now() } as SentItem);
+      host.send({ kind: 'outcome', showing, outcome, how, at: now() });
       host.save();
       host.tell(outcome, { campaign: campaign.id });
     };

@@ -10,6 +10,13 @@ import type { WordsFor } from '@/core/pages/names';
 import type { FoundVisits } from '@/core/sealed/findVisits';
 import { findVisits } from '@/core/sealed/findVisits';
 import type { AskedOfDays } from '@/core/sealed/metIn';
+import type { Task } from './task';
+import { findCurrentRelease } from '../db/releases';
+import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { startOf } from '@/core/flows/flow';
+import { placeOf } from '@/core/messages/message';
+import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
+import type { foretell, RecordedMeeting } from '@/core/results/foretold';
 import { metIn } from '@/core/sealed/metIn';
 import type { MetVisitor } from '@/core/results/report';
 import { visitorAt } from '@/core/history/record';
@@ -168,8 +175,46 @@ export class SiteMemory {
     return met.map((one) => {
       const record = people.record(one.visitor, { withViews: true });
       const given = { now: one.met, lookback: segment.lookback, ...known };
-      return { ...one, inSegment: record !== undefined && peopleHold(segment.people, { visitor: visitorAt(record, one.met), ...given }) === true };
+      return {
+        ...one,
+        inSegment: record !== undefined && peopleHold(segment.people, { visitor: visitorAt(record, one.met), ...given }) === true,
+      };
     });
+  }
+
+  /** What foretelling a campaign's last days needs; undefined where it is in no release, or that is not known any more. */
+  async foretold({ campaign, days, zone }: Extract<Task, { kind: 'foretold' }>): Promise<Parameters<typeof foretell> | undefined> {
+    const current = await findCurrentRelease(this.#db, this.#siteId);
+    if (!current?.source?.campaigns.some(({ id }) => id === campaign)) return undefined;
+    const { columns, judge, sets, asOf } = await this.stage(days);
+    const { names } = this.#results;
+    const results = await this.#results.days();
+    const since = asOf - days * DAY_MS;
+    const before = new Map<number, { at: number; campaign: string }[]>();
+    const met: RecordedMeeting[] = [];
+    for (const day of results)
+      for (let row = 0; row < day.met.length; row++) {
+        const { campaign: id, release } = names.met.list[day.met[row] as number] as (typeof names.met.list)[0];
+        const [visitor, at] = [day.metVisitor[row] as number, day.metAt[row] as number];
+        if (at < since) before.set(visitor, [...(before.get(visitor) ?? []), { at, campaign: id }]);
+        else if (id === campaign && at < asOf) met.push({ visitor, at, release });
+      }
+    const { people } = this.#chunks;
+    return [
+      { columns, judge, sets, budget: current.source.budget, campaigns: current.source.campaigns.map(toRehearse) },
+      {
+        campaign,
+        met,
+        pastOf: (visitor) => ({
+          met: before.get(visitor) ?? [],
+          answered: people.record(visitor, { withViews: false, withVisits: false })?.responses ?? [],
+        }),
+        release: current.number,
+        zone,
+        from: since,
+        to: asOf,
+      },
+    ];
   }
 
   /** The visits of the last days, as they were when an editor was last opened. */
@@ -338,3 +383,9 @@ export class SiteMemory {
     return { ...snapshot, judge, sets, budget: site?.budget ?? {}, names, known };
   }
 }
+
+const toRehearse = ({ id, rule, flow }: CampaignDocument & { readonly id: string }): CampaignToRehearse => ({
+  id,
+  rule,
+  place: placeOf(startOf(flow)),
+});

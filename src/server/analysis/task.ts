@@ -9,6 +9,7 @@ import type { PageSets } from '@/core/pages/pattern';
 import type { PeopleCondition } from '@/core/people/condition';
 import type { SegmentBody } from '@/core/people/subject';
 import type { Path } from '@/core/logic/expr';
+import type { ForetoldDay } from '@/core/results/foretold';
 import type { By } from '@/core/results/report';
 import type { WholeReport } from '@/core/results/whole';
 import type { VisitTerm } from '@/core/visits/filter';
@@ -49,6 +50,8 @@ export type Task =
       readonly snapshot: string;
       readonly conditions: readonly PeopleCondition[];
     }
+  /** Of the last whole days what the release in force gives over the recorded visits, beside what came. */
+  | { readonly kind: 'foretold'; readonly site: number; readonly campaign: string; readonly days: RehearsedDays; readonly zone: string }
   /** What a campaign came to in a period. */
   | {
       readonly kind: 'results';
@@ -130,6 +133,7 @@ export interface TaskAnswers {
   answers: Answered;
   rehearse: Rehearsed;
   results: WholeReport;
+  foretold: readonly ForetoldDay[];
 }
 export type AnswerTo<T extends Task> = TaskAnswers[T['kind']];
 

@@ -9,6 +9,7 @@ import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 import { expectedOf, rehearsedOf } from '@/core/rehearsal/rehearsed';
 import { reportInStages } from '@/core/rehearsal/report';
 import { rehearsePortfolio } from '@/core/rehearsal/portfolio';
+import { foretell } from '@/core/results/foretold';
 import { rowsBy } from '@/core/results/report';
 import type { WholeReport } from '@/core/results/whole';
 import { optionsFor, wholeReport } from '@/core/results/whole';
@@ -69,6 +70,11 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
     case 'answers':
       yield* answered(await memory.stage(task.days), task);
       return;
+    case 'foretold': {
+      const asked = await memory.foretold(task);
+      yield asked ? yield* foretell(...asked) : [];
+      return;
+    }
     case 'results':
       yield await resultsOf(memory, task);
       return;

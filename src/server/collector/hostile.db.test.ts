@@ -191,7 +191,8 @@ test('the id of a view, of a visit or of a showing alone lets nobody add to them
     pieceItem(first, { title: 'Taken over', piece: 7 }),
     { kind: 'event', id: newUuid(), ...where, at: NOW, name: 'booking', props: {} },
     showingItem(first),
-    { kind: 'outcome', showing: showing.id, outcome: 'dismissed', at: NOW },
+    { kind: 'outcome', showing: showing.id, outcome: 'dismissed', how: 'escape', at: NOW },
+    { kind: 'step', showing: showing.id, message: 'second', at: NOW },
     { kind: 'form', id: newUuid(), ...where, showing: showing.id, campaign: 'c', at: NOW, url: first.url, fields: {} },
     open({ visit: first.visit }),
   ]);
@@ -200,6 +201,7 @@ test('the id of a view, of a visit or of a showing alone lets nobody add to them
     'view.unknown',
     'view.unknown',
     'view.unknown',
+    'showing.unknown',
     'showing.unknown',
     'view.unknown',
     'visit.foreign',

@@ -14,7 +14,19 @@ const send: CollectorUnderTest['send'] = (...given) => tested.send(...given);
 const rows: CollectorUnderTest['rows'] = (...given) => tested.rows(...given);
 
 test('the same things in any order, in any cuts and any number of times end in the same rows', async () => {
-  const tables = ['visitor', 'visit', 'page_view', 'signal_piece', 'event', 'showing', 'outcome', 'lead', 'visitor_change', 'fault'];
+  const tables = [
+    'visitor',
+    'visit',
+    'page_view',
+    'signal_piece',
+    'event',
+    'showing',
+    'outcome',
+    'flow_step',
+    'lead',
+    'visitor_change',
+    'fault',
+  ];
   const browser = newUuid();
   const first = open({ at: NOW - 90_000, url: 'http://site.example/?utm_medium=email', language: 'de' });
   const second = open({ at: NOW - 40_000, visit: first.visit, visitAt: first.visitAt, language: 'fr', zone: 'Europe/Paris' });
@@ -31,6 +43,9 @@ test('the same things in any order, in any cuts and any number of times end in t
     pieceItem(second, { piece: 0, watched: ['.b', '.c'], adBlocker: false }),
     showing,
     { kind: 'outcome', showing: showing.id, outcome: 'clicked', at: at(1) },
+    { kind: 'outcome', showing: showing.id, outcome: 'dismissed', how: 'escape', at: at(1) },
+    { kind: 'step', showing: showing.id, message: 'second', at: at(1) },
+    { kind: 'step', showing: showing.id, message: 'first', at: at(2) },
     { kind: 'event', id: newUuid(), ...where, at: at(2), name: 'booking', props: { n: 1 } },
     { kind: 'person', id: newUuid(), at: at(3), email: 'old@post.example', traits: { plan: 'free' } },
     { kind: 'person', id: newUuid(), at: at(4), email: 'new@post.example', customerId: 'c1', traits: { plan: 'paid' } },

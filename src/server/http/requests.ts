@@ -1,3 +1,4 @@
+import { BYS } from '@/core/results/report';
 // What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
 import { z } from 'zod';
 import { brandSchema } from '@/core/brand/brand';
@@ -96,9 +97,12 @@ const utcMs = z.coerce.number().int().min(0).max(8.64e15);
 const period = { from: utcMs.optional(), to: utcMs.optional(), zone: z.string().max(80).refine(isZone, 'calendar.zone') };
 const isForwards = ({ from = 0, to = Infinity }: { from?: number | undefined; to?: number | undefined }): boolean => from < to;
 const BACKWARDS = { error: 'calendar.upsideDown', path: ['to'] };
+/** What visitors are told apart by besides what always is. */
+const furtherTable = z.union([z.enum(BYS), z.templateLiteral(['segment:', z.string().min(1).max(100)])]).optional();
+export const zoneQuerySchema = z.strictObject({ zone: period.zone });
 /** `from` inclusive, `to` not; without them from the first meeting until now. */
-export const resultsQuerySchema = z.strictObject(period).refine(isForwards, BACKWARDS);
-export const resultsTableSchema = z.strictObject({ ...period, campaign: idField }).refine(isForwards, BACKWARDS);
+export const resultsQuerySchema = z.strictObject({ ...period, by: furtherTable }).refine(isForwards, BACKWARDS);
+export const resultsTableSchema = z.strictObject({ ...period, campaign: idField, by: furtherTable }).refine(isForwards, BACKWARDS);
 
 export const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
 

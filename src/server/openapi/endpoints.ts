@@ -280,8 +280,23 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
         from: { type: 'integer', description: 'UTC ms, inclusive' },
         to: { type: 'integer', description: 'UTC ms, exclusive' },
         zone: { type: 'string', description: 'IANA time zone in which days are told' },
+        by: { type: 'string', description: 'One table more: `page`, `day`, or `segment:ID` as it held at the first meeting' },
       },
       answers: 'Counts, rates with intervals, differences with spans, steps, and how the difference became known',
+    },
+  },
+  '/api/campaigns/{id}/foretold': {
+    get: {
+      summary: 'Of the last whole days what the release in force gives over the recorded visits, beside what came',
+      query: { zone: { type: 'string', description: 'IANA time zone in which days are told' } },
+      answers: 'Days, oldest first, with the reasons of those that differ by more than 2 %',
+    },
+  },
+  '/api/campaigns/{id}/ways': {
+    get: {
+      summary: 'How many showings went which way through a campaign’s messages',
+      query: { from: { type: 'integer' }, to: { type: 'integer' }, zone: text },
+      answers: 'Showings by message, from one to another, and how they ended',
     },
   },
   '/api/campaigns/{id}/history': {
@@ -451,7 +466,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/results.csv': {
     get: {
       summary: 'Every table of a campaign’s results',
-      query: { campaign: text, from: { type: 'integer' }, to: { type: 'integer' }, zone: { type: 'string' } },
+      query: { campaign: text, from: { type: 'integer' }, to: { type: 'integer' }, zone: { type: 'string' }, by: { type: 'string' } },
       answers: 'CSV (RFC 4180)',
       type: 'text/csv',
     },

@@ -146,7 +146,10 @@ async function loadSuccesses(
         [siteId, ids, first, now],
       );
       for (const { visitor, at, url, title, labels } of views)
-        if (!found.has(visitor) && reachesGoal(goal, { kind: 'open', url, title: title ?? undefined, labels: labels ?? undefined }, at, sets))
+        if (
+          !found.has(visitor) &&
+          reachesGoal(goal, { kind: 'open', url, title: title ?? undefined, labels: labels ?? undefined }, at, sets)
+        )
           note(visitor, at, valueOf(goal));
       return found;
     }

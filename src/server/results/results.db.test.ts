@@ -10,6 +10,7 @@ import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid } from '../testing/items';
 import { loadMet, loadSplits } from './load';
+import { loadWays } from './ways';
 
 let database: FreshDatabase;
 let site: Site;
@@ -280,4 +281,43 @@ test('releases tell what each dealt out, and when the campaign became another', 
   ]);
   expect(marks.map(({ number }) => number)).toEqual([1, 3]);
   expect(goalChangedAt).toBe(marks[1]?.at);
+});
+
+test('showings are counted by the ways they went through the messages, and by how they ended; what was asked for and the team are not', async () => {
+  const step = (id: string, message: string, at: number) =>
+    run(`insert into flow_step (site_id, showing_id, at, message) values ($1, $2, at_ms($3), $4)`, site.id, id, MET + at, message);
+  const outcome = (id: string, kind: string, how: string | null = null) =>
+    run(`insert into outcome (site_id, showing_id, kind, at, how) values ($1, $2, $3, at_ms($4), $5)`, site.id, id, kind, MET + 9000, how);
+  const [asked, sent, closed, pressed] = [
+    await showing(await visitor(), { opened: true }),
+    await showing(await visitor()),
+    await showing(await visitor()),
+    await showing(await visitor(), { variant: 'b' }),
+  ];
+  await showing(await visitor({ team: true }));
+  await showing(await visitor(), { shown: false });
+  await showing(await visitor());
+  // Written in another order than seen.
+  await step(sent, 'third', 2000);
+  await step(sent, 'second', 1000);
+  await step(closed, 'second', 1000);
+  await step(asked, 'second', 1000);
+  await outcome(sent, 'clicked');
+  await run(
+    `insert into lead (site_id, id, campaign_id, showing_id, at, url) values ($1, $2, 'camp', $3, at_ms($4), 'http://x/')`,
+    site.id,
+    newUuid(),
+    sent,
+    MET + 9500,
+  );
+  await outcome(closed, 'clicked');
+  await outcome(closed, 'dismissed', 'escape');
+  await outcome(pressed, 'clicked');
+  expect(await loadWays(database.pool, site.id, { campaign: 'camp', from: MET, to: MET + 1 })).toEqual([
+    { variant: null, path: [], ending: 'left', showings: 1 },
+    { variant: 'b', path: [], ending: 'pressed', showings: 1 },
+    { variant: null, path: ['second'], ending: 'dismissed', showings: 1 },
+    { variant: null, path: ['second', 'third'], ending: 'sent', showings: 1 },
+  ]);
+  expect(await loadWays(database.pool, site.id, { campaign: 'camp', from: MET + 1, to: NOW })).toEqual([]);
 });

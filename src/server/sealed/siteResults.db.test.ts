@@ -12,6 +12,9 @@ import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid } from '../testing/items';
 import { recordedDays } from './days';
 import { sealVisits } from './seal';
+import type { ForetoldDay } from '@/core/results/foretold';
+import { work } from '../analysis/work';
+import { findCurrentRelease } from '../db/releases';
 
 let database: FreshDatabase;
 let now: number;
@@ -39,7 +42,11 @@ async function expectEqual(memory = new SiteMemory(new ReadSide(database.pool), 
   let [met, successes] = [0, 0];
   for (const { id, goal } of await listCampaigns(database.pool, 1)) {
     for (const [nth, asked] of [goal, ...GOALS].entries()) {
-      const period = { from: nth === 2 ? now - 30 * DAY_MS : 0, to: nth === 3 ? now - 10 * DAY_MS : now, now: nth === 4 ? now - 5 * DAY_MS : now };
+      const period = {
+        from: nth === 2 ? now - 30 * DAY_MS : 0,
+        to: nth === 3 ? now - 10 * DAY_MS : now,
+        now: nth === 4 ? now - 5 * DAY_MS : now,
+      };
       const segment = nth === 0 ? 'seg_readers' : undefined;
       const expected = await loadMet(database.pool, 1, { campaign: id, goal: asked, segment, ...period });
       const found = await memory.met({ campaign: id, goal: asked, segment, ...period });
@@ -98,8 +105,31 @@ test('columns give the visitors that the raw rows give: open days, sealed days, 
   jest.restoreAllMocks();
 });
 
+test('what the release in force gives over recorded days is what came', async () => {
+  const memory = new SiteMemory(new ReadSide(database.pool), 1);
+  const released = (await findCurrentRelease(database.pool, 1))?.source?.campaigns ?? [];
+  expect(released.length).toBeGreaterThan(5);
+  let [foretold, came] = [0, 0];
+  for (const { id } of released) {
+    let days: readonly ForetoldDay[] = [];
+    for await (const part of work(memory, { kind: 'foretold', site: 1, campaign: id, days: 30, zone: 'Europe/Vienna' }))
+      days = (part as readonly ForetoldDay[] | undefined) ?? days;
+    const sum = (of: 'rehearsed' | 'met') => days.reduce((so, day) => so + day[of], 0);
+    foretold += sum('rehearsed');
+    came += sum('met');
+    expect({ id, isNear: Math.abs(sum('rehearsed') - sum('met')) <= 0.02 * sum('met') + 1 }).toEqual({ id, isNear: true });
+    // The day under way and the one in which the rehearsed visits begin are no whole days.
+    expect(days.length).toBeLessThan(30);
+  }
+  expect(came).toBeGreaterThan(200);
+  expect(Math.abs(foretold - came)).toBeLessThan(0.01 * came);
+});
+
 test('whoever is erased is in no number, and in nothing that is sealed', async () => {
-  const gone = await one<{ id: number }>(database.pool, `select visitor_id as id from showing where campaign_id = 'camp_packing' order by at limit 1`);
+  const gone = await one<{ id: number }>(
+    database.pool,
+    `select visitor_id as id from showing where campaign_id = 'camp_packing' order by at limit 1`,
+  );
   await database.pool.query(`delete from visitor where site_id = 1 and id = $1`, [gone.id]);
   const memory = new SiteMemory(new ReadSide(database.pool), 1);
   const met = await memory.met({ campaign: 'camp_packing', goal: { kind: 'form' }, from: 0, to: now, now });

@@ -1,6 +1,7 @@
 'use client';
 
 import type { Link } from '@/core/flows/links';
+import type { Ways } from '@/core/results/ways';
 import type { Board } from './board';
 import { endKey, lineBetween, pathKey } from './board';
 import type { Measured } from './MessageFrame';
@@ -12,12 +13,15 @@ export function Lines({
   measured,
   start,
   below,
+  taken,
 }: {
   links: readonly Link[];
   board: Board;
   measured: ReadonlyMap<string, Measured>;
   start: string;
   below: number;
+  /** How many showings went which way, where somebody wants to see it. */
+  taken: Ways | undefined;
 }) {
   const first = board.spots.get(start);
   return (
@@ -43,6 +47,7 @@ export function Lines({
         if (!from || !to) return null;
         const y = from.y + (measured.get(link.from)?.anchors[pathKey(link.path)] ?? from.height / 2);
         const isBack = to.x <= from.x;
+        const share = taken && link.to !== undefined ? shareOf(taken, link.from, link.to) : undefined;
         return (
           <path
             key={endKey(link)}
@@ -52,13 +57,23 @@ export function Lines({
             )}
             fill="none"
             stroke="currentColor"
-            strokeWidth="1.5"
+            strokeWidth={share === undefined ? 1.5 : 1 + share * WIDEST}
             strokeDasharray={isBack ? '5 5' : undefined}
-            opacity={isBack ? 0.6 : 1}
-            markerEnd="url(#line-end)"
+            strokeLinecap="butt"
+            opacity={isBack || share !== undefined ? 0.6 : 1}
+            markerEnd={share === undefined || share === 0 ? 'url(#line-end)' : undefined}
           />
         );
       })}
     </svg>
   );
+}
+
+/** A line that everybody took who saw the message, in px. */
+const WIDEST = 22;
+
+/** Of the showings in which a message was seen the part that went on to another. */
+function shareOf({ seen, went }: Ways, from: string, to: string): number {
+  const of = seen[from] ?? 0;
+  return of === 0 ? 0 : (went.find((way) => way.from === from && way.to === to)?.showings ?? 0) / of;
 }

@@ -26,6 +26,7 @@ import { Overview, OVERVIEW_FROM } from './Overview';
 import { Pick } from './Pick';
 import { TryHere } from './TryHere';
 import { useShifts } from './useShifts';
+import { useTaken, WayWords } from './WaysTaken';
 import { WhatCouldGoWrong } from './WhatCouldGoWrong';
 
 const WIDTHS = { narrow: 320, phone: 375, tablet: 440, desktop: 500 } as const;
@@ -77,6 +78,8 @@ export function Storyboard({
   }, [shape]);
   const [tried, setTried] = useState<string>();
   const { shifts, shift, layAnew } = useShifts(campaignId);
+  const [showsTaken, setShowsTaken] = useState(false);
+  const taken = useTaken(campaignId, showsTaken);
   const board = useMemo(() => shifted(laid, shifts), [laid, shifts]);
 
   // Frames are told apart by what they show: what is handed to them stays the same while the campaign changes.
@@ -172,7 +175,7 @@ export function Storyboard({
       <div ref={around} className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
         <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom }}>
           <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
-            <Lines links={links} board={board} measured={measured} start={flow.start} below={below} />
+            <Lines links={links} board={board} measured={measured} start={flow.start} below={below} taken={taken} />
             {flow.messages.map((message) => {
               const spot = board.spots.get(message.id);
               return (
@@ -206,6 +209,7 @@ export function Storyboard({
                 </div>
               );
             })}
+            {taken && <WayWords taken={taken} board={board} ids={ids} />}
             {links
               .filter(({ to, words }) => to === undefined && words.length > 0)
               .map((link) => {
@@ -260,6 +264,9 @@ export function Storyboard({
         </label>
         <button className="act-quiet" onClick={fit}>
           Fit
+        </button>
+        <button className="act-quiet" aria-pressed={showsTaken} onClick={() => setShowsTaken(!showsTaken)}>
+          {showsTaken ? 'Without the ways taken' : 'Ways taken'}
         </button>
         {board !== laid && (
           <button className="act-quiet" onClick={layAnew}>

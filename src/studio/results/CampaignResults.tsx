@@ -1,18 +1,22 @@
 'use client';
 
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'next/navigation';
 import { useRef } from 'react';
 import type { Goal } from '@/core/campaigns/campaign';
 import type { By, Step } from '@/core/results/report';
 import type { CampaignResults as Results } from '@/server/results/report';
 import { send } from '../parts/net/send';
+import { useRecorded } from '../rule/recorded';
 import { CourseChart } from './CourseChart';
+import { ForetoldAndCame } from './ForetoldAndCame';
 import { SideBySide } from './SideBySide';
 import { TakeOut } from './TakeOut';
-import { answerWords, count, percent, successWords } from './words';
+import { answerWords, closedWords, count, percent, successWords } from './words';
 
 const BY_NAMES: Partial<Record<By, string>> = {
+  page: 'Page of the first meeting',
+  day: 'Day of the first meeting',
   device: 'Devices',
   channel: 'Channels',
   returning: 'New and returning',
@@ -24,6 +28,9 @@ const DAY_MS = 86_400_000;
 const MOST_ROWS = 12;
 /** Under this chance shares are not what was meant to be dealt. */
 const ODD_SHARES = 0.001;
+
+const nameOfTable = (by: By, segments: readonly { readonly id: string; readonly name: string }[]): string =>
+  BY_NAMES[by] ?? `In “${segments.find(({ id }) => by === `segment:${id}`)?.name ?? by}” by then`;
 
 const RECENT = [7, 30, 90] as const;
 
@@ -47,19 +54,23 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
   const query = useSearchParams();
   const [from, to] = [query.get('from') ?? '', query.get('to') ?? ''];
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  const choose = (next: { from: string; to: string }): void => {
+  const by = query.get('by') ?? '';
+  const { segments } = useRecorded();
+  const choose = (next: { from?: string; to?: string; by?: string }): void => {
     const params = new URLSearchParams({ tab: 'results' });
-    for (const [name, day] of Object.entries(next)) if (day) params.set(name, day);
+    for (const [name, value] of Object.entries({ from, to, by, ...next })) if (value) params.set(name, value);
     window.history.replaceState(null, '', `?${params}`);
   };
   const [begins, ends] = [beginningOf(from), endOf(to)];
   const { data, error } = useQuery({
-    queryKey: ['results', campaign, begins, ends, JSON.stringify(goal)],
+    queryKey: ['results', campaign, begins, ends, by, JSON.stringify(goal)],
+    placeholderData: keepPreviousData,
     refetchOnMount: 'always',
     queryFn: async () => {
       const asked = new URLSearchParams({ zone });
       if (begins !== undefined) asked.set('from', String(begins));
       if (ends !== undefined) asked.set('to', String(ends));
+      if (by) asked.set('by', by);
       const result = await send<Results>('GET', `/api/campaigns/${campaign}/results?${asked}`);
       if (!result.ok) throw new Error(result.message);
       return result.value;
@@ -141,17 +152,34 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
         </section>
         <Steps results={data} goal={goal} />
       </div>
+      <label className="flex items-center gap-2 text-soft print:hidden">
+        and told apart by
+        <select className="field text-ink" value={by} onChange={({ target }) => choose({ by: target.value })}>
+          <option value="">nothing else</option>
+          <option value="page">page of the first meeting</option>
+          <option value="day">day of the first meeting</option>
+          {segments.map(({ id, name }) => (
+            <option key={id} value={`segment:${id}`}>
+              whether they were in “{name}” by then
+            </option>
+          ))}
+        </select>
+      </label>
       <SideBySide
         success={goal.kind === 'event' ? goal.event : 'success'}
         tables={[
           { title: 'Versions', rows: data.rows },
-          ...data.by.map(({ by, rows }) => ({ title: BY_NAMES[by] ?? by, rows: rows.slice(0, MOST_ROWS) })),
+          ...data.by.map(({ by: one, rows }) => ({
+            title: nameOfTable(one, segments),
+            rows: one === 'day' ? rows : rows.slice(0, MOST_ROWS),
+          })),
         ]}
       />
+      <ForetoldAndCame campaign={campaign} />
       <p>
         <a
           className="act-quiet"
-          href={`/results.csv?${new URLSearchParams({ campaign, zone, from: String(data.from), to: String(data.to) })}`}
+          href={`/results.csv?${new URLSearchParams({ campaign, zone, from: String(data.from), to: String(data.to), ...(by ? { by } : {}) })}`}
           download
         >
           Take out as CSV
@@ -234,7 +262,7 @@ const STEP_NAMES: Readonly<Record<Exclude<Step, 'success'>, string>> = {
 /** Of which step each is a part; success may come without an answer. */
 const OF: Partial<Record<Step, Step>> = { engaged: 'shown', sent: 'engaged', success: 'shown' };
 
-function Steps({ results: { steps, dismissed }, goal }: { results: Results; goal: Goal }) {
+function Steps({ results: { steps, dismissed, dismissals }, goal }: { results: Results; goal: Goal }) {
   const most = Math.max(1, ...steps.map(({ visitors }) => visitors));
   return (
     <section className="sheet p-4" aria-labelledby="steps">
@@ -262,7 +290,7 @@ function Steps({ results: { steps, dismissed }, goal }: { results: Results; goal
           );
         })}
       </ol>
-      <p className="mt-3 text-soft">{count(dismissed)} closed it.</p>
+      <p className="mt-3 text-soft">{closedWords(dismissed, dismissals)}</p>
     </section>
   );
 }

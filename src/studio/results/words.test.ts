@@ -1,5 +1,5 @@
 import type { ResultRow } from '@/core/results/report';
-import { answerWords, percent, points } from './words';
+import { answerWords, closedWords, percent, points } from './words';
 
 const row = (value: string, met: number, successes: number, against: ResultRow['against'] = null): ResultRow => ({
   value,
@@ -39,4 +39,14 @@ test('of several compared the clear one is told, and nobody at all is said so', 
   expect(answerWords([row('nothing', 900, 30), row('A', 900, 40, one), row('B', 900, 60, two)], event).before).toContain('“B”');
   expect(answerWords([], event).before).toBe('Nobody has met it in this period.');
   expect(answerWords([row('shown', 40, 4)], { kind: 'form' }).before).toBe('Of 40 who met it, 10.0 % send the form.');
+});
+
+test('who closed it is told by which way, the most frequent first', () => {
+  expect(closedWords(0, [])).toBe('Nobody closed it.');
+  expect(
+    closedWords(1312, [
+      { how: 'button', visitors: 1200 },
+      { how: 'escape', visitors: 112 },
+    ]),
+  ).toBe('1,312 closed it: 1,200 by its close button, 112 with Escape.');
 });

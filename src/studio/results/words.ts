@@ -1,6 +1,6 @@
 // What results say in words. Pure: nothing is called better or worse but what is clear.
 import type { Goal } from '@/core/campaigns/campaign';
-import type { Against, ResultRow } from '@/core/results/report';
+import type { Against, Report, ResultRow } from '@/core/results/report';
 import { NOTHING, SHOWN } from '@/core/results/report';
 
 const MINUS = '−';
@@ -79,4 +79,18 @@ export function answerWords(rows: readonly ResultRow[], goal: Goal): Sentence {
     isClear: clear,
     after: '.',
   };
+}
+
+const CLOSED_BY: Readonly<Record<Report['dismissals'][number]['how'], string>> = {
+  button: 'by its close button',
+  dim: 'by a press beside it',
+  escape: 'with Escape',
+  answer: 'by an answer that only closes',
+  unknown: 'in a way that was not recorded',
+};
+
+/** "312 closed it: 200 by its close button, 112 with Escape." */
+export function closedWords(dismissed: number, dismissals: Report['dismissals']): string {
+  if (dismissed === 0) return 'Nobody closed it.';
+  return `${count(dismissed)} closed it: ${dismissals.map(({ how, visitors }) => `${count(visitors)} ${CLOSED_BY[how]}`).join(', ')}.`;
 }
