@@ -1,8 +1,9 @@
 import { DAY_MS } from '../time/day';
 import { anyPatternHolds } from '../pages/pages';
 import type { PageSets } from '../pages/pattern';
-import { ownValue, propsHold } from '../people/kinds/did';
-import type { Goal } from './campaign';
+import { ownValue, propsHold, whereWords } from '../people/kinds/did';
+import { patternWords } from '../pages/pattern';
+import type { Goal, SiteGoal } from './campaign';
 
 /** What a visitor did that a goal may count: a page opened or an event reported. */
 export type Happened =
@@ -29,10 +30,28 @@ export function owedShowing<T extends { readonly at: number }>(
   return last;
 }
 
+/** Without which of the site's goals it is a copy of: that says nothing of what counts. */
+export function plainGoal(goal: Goal): Goal {
+  if (goal.kind !== 'page' && goal.kind !== 'event') return goal;
+  const { named: _named, ...plain } = goal;
+  return plain;
+}
+
 /** What a success is worth; null where the goal says nothing of it, or the event has no such number. */
 export function valueOf(goal: Goal, props?: Readonly<Record<string, unknown>>): number | null {
   const { value } = goal;
   if (value === undefined || typeof value === 'number') return value ?? null;
   const met = ownValue(props, value.prop);
   return typeof met === 'number' && Number.isFinite(met) ? met : null;
+}
+
+/** "“booking” where value is at least 100 within 3 days, worth what it says in value". `setName`: of a page set by its id. */
+export function siteGoalWords(goal: SiteGoal, setName: (id: string) => string): string {
+  const what =
+    goal.kind === 'event'
+      ? `“${goal.event}”${whereWords(goal.where)}`
+      : `a page ${goal.pages.map((pattern) => patternWords(pattern, setName)).join(' or ')}`;
+  const worth =
+    goal.value === undefined ? '' : typeof goal.value === 'number' ? `, worth ${goal.value}` : `, worth what it says in ${goal.value.prop}`;
+  return `${what} within ${goal.days} ${goal.days === 1 ? 'day' : 'days'}${worth}`;
 }

@@ -1,7 +1,7 @@
 // Everything that people wrote for a site, as one document: to keep, and to bring into another site.
 import { z } from 'zod';
 import { brandSchema } from '../brand/brand';
-import { campaignSchema } from '../campaigns/campaign';
+import { campaignSchema, siteGoalSchema } from '../campaigns/campaign';
 import { placeShapeSchema } from '../geo/place';
 import { hashIn } from '../messages/pictures';
 import { budgetSchema } from '../pacing/pacing';
@@ -21,6 +21,12 @@ export const siteDocumentSchema = z.strictObject({
   pageSets: z.array(z.strictObject({ id: idSchema(), name: nameSchema, patterns: z.array(plainPatternSchema()).max(200) })).max(2000),
   places: z.array(z.strictObject({ id: idSchema(), name: nameSchema, shape: placeShapeSchema })).max(2000),
   segments: z.array(segmentSchema.extend({ id: idSchema(), name: nameSchema })).max(2000),
+  /** A document of before there were any has none. */
+  goals: z
+    .array(z.strictObject({ id: idSchema(), name: nameSchema, goal: siteGoalSchema }))
+    .max(1000)
+    .optional(),
+  mainGoal: idSchema().optional(),
   purposes: z.array(z.strictObject({ id: idSchema(), name: nameSchema })).max(1000),
   /** In the order in which they decide. */
   campaigns: z.array(z.strictObject({ id: idSchema(), purpose: idSchema().optional(), document: campaignSchema })).max(2000),
@@ -34,6 +40,7 @@ export interface NewIds {
   readonly sets: ReadonlyMap<string, string>;
   readonly places: ReadonlyMap<string, string>;
   readonly campaigns: ReadonlyMap<string, string>;
+  readonly goals: ReadonlyMap<string, string>;
   readonly pictures: ReadonlyMap<string, string>;
 }
 
@@ -50,13 +57,14 @@ export function withNewIds<T>(document: T, ids: NewIds): T {
     if (next['kind'] === 'location' && Array.isArray(next['places']))
       next['places'] = next['places'].map((place: unknown) => to(ids.places, place));
     if (typeof next['set'] === 'string') next['set'] = to(ids.sets, next['set']);
+    if ((next['kind'] === 'page' || next['kind'] === 'event') && 'named' in next) next['named'] = to(ids.goals, next['named']);
     return next;
   };
   return walk(document) as T;
 }
 
 /** What a document names and does not bring along: it could not be brought in. */
-export function missingIn({ pageSets, places, segments, campaigns }: SiteDocument): Issue[] {
+export function missingIn({ pageSets, places, segments, goals = [], campaigns }: SiteDocument): Issue[] {
   const known = {
     segments: new Set(segments.map(({ id }) => id)),
     sets: new Set(pageSets.map(({ id }) => id)),
@@ -70,6 +78,7 @@ export function missingIn({ pageSets, places, segments, campaigns }: SiteDocumen
     );
   return [
     ...segments.flatMap(({ people }, index) => check(people, ['segments', index, 'people'])),
+    ...goals.flatMap(({ goal }, index) => check(goal, ['goals', index, 'goal'])),
     ...campaigns.flatMap(({ document }, index) => check(document, ['campaigns', index, 'document'])),
   ];
 }

@@ -1,6 +1,7 @@
 import type { Brand } from '../brand/brand';
 import { brandedFlow } from '../brand/brand';
 import type { Goal } from '../campaigns/campaign';
+import { plainGoal } from '../campaigns/goals';
 import type { Split } from '../campaigns/assign';
 import type { Flow } from '../flows/flow';
 import { startOf } from '../flows/flow';
@@ -123,7 +124,7 @@ export function compileRelease(
       pages: putIn(rule.pages ?? {}, sets),
       moment: rule.moment,
       pacing: rule.pacing ?? {},
-      goal: goal.kind === 'page' ? { ...goal, pages: putIn({ on: goal.pages }, sets).on ?? [] } : goal,
+      goal: releasedGoal(goal, sets),
       flow,
       ...(hasExtras(flow) ? { extras: true as const } : {}),
       ...(holdout ? { holdout } : {}),
@@ -166,6 +167,11 @@ function putIn(pages: Pages, sets: PageSets): Pages {
       'set' in pattern ? (sets[pattern.set] ?? [pattern]) : [pattern],
     );
   return { on: plain(pages.on), except: plain(pages.except) };
+}
+
+function releasedGoal(goal: Goal, sets: PageSets): Goal {
+  const plain = plainGoal(goal);
+  return plain.kind === 'page' ? { ...plain, pages: putIn({ on: plain.pages }, sets).on ?? [] } : plain;
 }
 
 function selectorsOf(campaigns: readonly ReleasedCampaign[]): string[] {

@@ -1,6 +1,7 @@
 // What one release changes against another, in plain words.
 import type { Brand } from '../brand/brand';
 import type { CampaignDocument } from '../campaigns/campaign';
+import { plainGoal } from '../campaigns/goals';
 import type { Flow } from '../flows/flow';
 import type { Budget } from '../pacing/pacing';
 import type { WordsFor } from '../pages/names';
@@ -61,7 +62,7 @@ export function campaignWords(was: CampaignDocument, is: CampaignDocument, names
     ...pagesWords(was.rule, is.rule, names),
     ...(isSame(was.rule.moment, is.rule.moment) ? [] : [`shows now when they ${partOf(is.rule, 'moment', names)}`]),
     ...(isSame(was.rule.pacing ?? {}, is.rule.pacing ?? {}) ? [] : [`shows now ${partOf(is.rule, 'pacing', names)}`]),
-    ...(isSame(was.goal, is.goal) ? [] : [`counts ${goalWords(is, names)} as success now`]),
+    ...(isSame(plainGoal(was.goal), plainGoal(is.goal)) ? [] : [`counts ${goalWords(is, names)} as success now`]),
     ...flowWords(was.flow, is.flow),
     ...(isSame(was.variants, is.variants)
       ? []

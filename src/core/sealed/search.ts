@@ -1,6 +1,10 @@
 // Of one visitor after another what they first did, straight in the columns. Instants are UTC ms, both ends inclusive.
+import type { SiteGoal } from '../campaigns/campaign';
+import { reachesGoal } from '../campaigns/goals';
 import type { SiteEvent } from '../history/visitor';
 import type { Page } from '../pages/address';
+import type { PageSets } from '../pages/pattern';
+import { DAY_MS } from '../time/day';
 import type { Dictionaries } from './chunk';
 import type { People } from './people';
 
@@ -84,3 +88,47 @@ export function knownSince(people: People, known: Dictionaries): Float64Array {
   knownSinces.set(people, since);
   return since;
 }
+
+/** When anybody but the team reached a goal since an instant, by quarter of an hour (its number since 1970, and how often); and how many visitors did. */
+export function reachedSince(
+  { people, known }: Over,
+  goal: SiteGoal,
+  { since, now, sets }: { since: number; now: number; sets: PageSets },
+): { readonly quarters: [quarter: number, times: number][]; readonly visitors: number } {
+  const quarters = new Map<number, number>();
+  let visitors = 0;
+  const isOfIt =
+    goal.kind === 'page'
+      ? Uint8Array.from(known.pages.list, (page) => Number(reachesGoal(goal, { kind: 'open', ...page }, 0, sets)))
+      : Uint8Array.from(known.events.list, ({ name }) => Number(name === goal.event));
+  for (let visitor = 0; visitor <= people.most; visitor++) {
+    let has = false;
+    const note = (at: number): void => {
+      has = true;
+      const quarter = Math.floor(at / QUARTER_MS);
+      quarters.set(quarter, (quarters.get(quarter) ?? 0) + 1);
+    };
+    if (people.attributesOf(visitor)?.team) continue;
+    people.eachRow(visitor, (chunk, row) => {
+      if (chunk.dayStart + 2 * DAY_MS < since) return false;
+      const [begin, end] = [chunk.firstVisit[row] as number, chunk.firstVisit[row + 1] as number];
+      if (goal.kind === 'page') {
+        for (let view = chunk.firstView[begin] as number; view < (chunk.firstView[end] as number); view++) {
+          const at = chunk.viewAt[view] as number;
+          if (isOfIt[chunk.page[view] as number] === 1 && at >= since && at <= now) note(at);
+        }
+        return false;
+      }
+      for (let nth = chunk.firstEvent[begin] as number; nth < (chunk.firstEvent[end] as number); nth++) {
+        const at = chunk.eventAt[nth] as number;
+        if (isOfIt[chunk.event[nth] as number] !== 1 || at < since || at > now) continue;
+        if (reachesGoal(goal, { kind: 'event', ...(known.events.list[chunk.event[nth] as number] as Omit<SiteEvent, 'at'>) }, at)) note(at);
+      }
+      return false;
+    });
+    if (has) visitors++;
+  }
+  return { quarters: [...quarters].sort(([a], [b]) => a - b), visitors };
+}
+
+export const QUARTER_MS = 900_000;

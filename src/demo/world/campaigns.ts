@@ -1,7 +1,10 @@
 import type { DemoCampaign } from './campaignParts';
 import { LICHEN, SLATE, ALL_WAYS, one, email } from './campaignParts';
+import { BOOKING, MAIN_GOAL } from './goals';
 import { like } from './segments';
 import { TALKS } from './talks';
+
+const BOOKED = { ...BOOKING, named: MAIN_GOAL };
 
 export const CAMPAIGNS: readonly DemoCampaign[] = [
   {
@@ -122,7 +125,7 @@ export const CAMPAIGNS: readonly DemoCampaign[] = [
     status: 'live',
     document: {
       name: 'Anything in the way?',
-      goal: { kind: 'event', event: 'booking', days: 3, value: { prop: 'value' } },
+      goal: BOOKED,
       holdout: 0.2,
       rule: {
         people: {
@@ -214,7 +217,7 @@ export const CAMPAIGNS: readonly DemoCampaign[] = [
     status: 'live',
     document: {
       name: 'Quiet weeks on the offers page',
-      goal: { kind: 'event', event: 'booking', days: 3 },
+      goal: BOOKED,
       variants: [
         { name: 'a third less', weight: 1, start: 'third' },
         { name: 'countdown', weight: 1, start: 'countdown' },

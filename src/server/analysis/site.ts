@@ -10,7 +10,8 @@ import type { WordsFor } from '@/core/pages/names';
 import type { FoundVisits } from '@/core/sealed/findVisits';
 import { findVisits } from '@/core/sealed/findVisits';
 import type { AskedOfDays } from '@/core/sealed/metIn';
-import type { Task } from './task';
+import { reachedSince } from '@/core/sealed/search';
+import type { Task, TaskAnswers } from './task';
 import { findCurrentRelease } from '../db/releases';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { startOf } from '@/core/flows/flow';
@@ -180,6 +181,12 @@ export class SiteMemory {
         inSegment: record !== undefined && peopleHold(segment.people, { visitor: visitorAt(record, one.met), ...given }) === true,
       };
     });
+  }
+
+  /** How often a goal was reached since. */
+  async reached({ goal, since, now }: Extract<Task, { kind: 'reached' }>): Promise<TaskAnswers['reached']> {
+    const { known } = await this.counting();
+    return reachedSince({ people: this.#chunks.people, known: this.#chunks.known }, goal, { since, now, sets: known.sets });
   }
 
   /** What foretelling a campaign's last days needs; undefined where it is in no release, or that is not known any more. */

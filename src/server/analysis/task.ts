@@ -1,6 +1,6 @@
 // What the thread that counts and rehearses can be asked, and what it says.
 import type { Split } from '@/core/campaigns/assign';
-import type { Goal } from '@/core/campaigns/campaign';
+import type { Goal, SiteGoal } from '@/core/campaigns/campaign';
 import type { Budget } from '@/core/pacing/pacing';
 import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
 import type { Rehearsed, RehearsedDays } from '@/core/rehearsal/rehearsed';
@@ -52,6 +52,8 @@ export type Task =
     }
   /** Of the last whole days what the release in force gives over the recorded visits, beside what came. */
   | { readonly kind: 'foretold'; readonly site: number; readonly campaign: string; readonly days: RehearsedDays; readonly zone: string }
+  /** How often a goal was reached since (UTC ms), by quarter of an hour, and by how many visitors. */
+  | { readonly kind: 'reached'; readonly site: number; readonly goal: SiteGoal; readonly since: number; readonly now: number }
   /** What a campaign came to in a period. */
   | {
       readonly kind: 'results';
@@ -132,6 +134,7 @@ export interface TaskAnswers {
   recorded: RecordedVisits;
   answers: Answered;
   rehearse: Rehearsed;
+  reached: { readonly quarters: readonly (readonly [quarter: number, times: number])[]; readonly visitors: number };
   results: WholeReport;
   foretold: readonly ForetoldDay[];
 }

@@ -75,6 +75,9 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
       yield asked ? yield* foretell(...asked) : [];
       return;
     }
+    case 'reached':
+      yield await memory.reached(task);
+      return;
     case 'results':
       yield await resultsOf(memory, task);
       return;

@@ -87,12 +87,16 @@ export interface CampaignToSave {
 }
 
 /** Goes to the end of the site's order. */
+/** A goal that names one of the site's is that one as it is now; where there is none of that id it is the campaign's own. */
+const settled = (goal: string): string =>
+  `coalesce((select of.goal || jsonb_build_object('named', of.id) from goal as of where of.site_id = $1 and of.id = ${goal}::jsonb ->> 'named'), ${goal}::jsonb - 'named')`;
+
 export async function insertCampaign(tx: Queryable, { siteId, id, document, status = 'draft' }: CampaignToSave): Promise<void> {
   const { name, goal, rule, flow, holdout = 0, variants } = document;
   await orNameTaken(name, 'campaign_name_unique', () =>
     tx.query(
       `insert into campaign (site_id, id, name, status, position, goal, rule, flow, holdout, variants)
-       values ($1, $2, $3, $4, (select coalesce(max(position), 0) + 1 from campaign where site_id = $1), $5, $6, $7, $8, $9)`,
+       values ($1, $2, $3, $4, (select coalesce(max(position), 0) + 1 from campaign where site_id = $1), ${settled('$5')}, $6, $7, $8, $9)`,
       [siteId, id, name, status, goal, rule, flow, holdout, variants ? JSON.stringify(variants) : null],
     ),
   );
@@ -106,7 +110,7 @@ export async function updateCampaign(
   const row = await orNameTaken(name, 'campaign_name_unique', () =>
     maybeOne<{ revision: number }>(
       tx,
-      `update campaign set name = $3, goal = $4, rule = $5, flow = $7, holdout = $8, variants = $9, revision = revision + 1, updated_at = now()
+      `update campaign set name = $3, goal = ${settled('$4')}, rule = $5, flow = $7, holdout = $8, variants = $9, revision = revision + 1, updated_at = now()
         where site_id = $1 and id = $2 and revision = $6 returning revision`,
       [siteId, id, name, goal, rule, revision, flow, holdout, variants ? JSON.stringify(variants) : null],
     ),

@@ -2,7 +2,8 @@ import { newId } from './ids';
 import type { Queryable } from './queryable';
 import { many } from './queryable';
 
-export type LoggedKind = 'campaign' | 'segment' | 'place' | 'page set' | 'purpose' | 'picture' | 'starting point' | 'release' | 'setup';
+export type LoggedKind =
+  'campaign' | 'segment' | 'place' | 'page set' | 'goal' | 'purpose' | 'picture' | 'starting point' | 'release' | 'setup';
 
 export interface ToLog {
   readonly kind: LoggedKind;

@@ -4,6 +4,7 @@ import type { Queryable } from './queryable';
 import { many } from './queryable';
 import { seldom } from './seldom';
 import { listSegments } from './segments';
+import { goals } from './vocabulary';
 import { listRecordedPages } from './visits';
 
 interface Named {
@@ -45,14 +46,22 @@ async function countRecorded(db: Queryable, siteId: number) {
 /** What the site has recorded in thirty days, most frequent first, and what it has names for: to pick from instead of typing. */
 export async function loadRecorded(db: Queryable, siteId: number) {
   const named = async (list: Promise<readonly Named[]>): Promise<Named[]> => (await list).map(({ id, name }) => ({ id, name }));
-  const [recorded, segments, sets, places, campaigns] = await Promise.all([
+  const [recorded, segments, sets, places, campaigns, siteGoals] = await Promise.all([
     recordedLately(db, siteId),
     named(listSegments(db, siteId)),
     many<Named & Record<string, unknown>>(db, `select id, name from page_set where site_id = $1 order by name`, [siteId]),
     many<Named & Record<string, unknown>>(db, `select id, name from place where site_id = $1 order by name`, [siteId]),
     named(listCampaigns(db, siteId)),
+    goals.list(db, siteId),
   ]);
-  return { ...recorded, segments, sets, places, campaigns };
+  return {
+    ...recorded,
+    segments,
+    sets,
+    places,
+    campaigns,
+    goals: siteGoals.map(({ id, name, goal }) => ({ id, name, goal })),
+  };
 }
 
 /** Names for the ids that rules hold. */

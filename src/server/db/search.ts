@@ -2,7 +2,7 @@ import type { Queryable } from './queryable';
 import { many } from './queryable';
 
 export interface Hit {
-  readonly kind: 'segment' | 'campaign' | 'page set' | 'place' | 'visitor' | 'lead' | 'page';
+  readonly kind: 'segment' | 'campaign' | 'page set' | 'goal' | 'place' | 'visitor' | 'lead' | 'page';
   /** An id; of a page its path. */
   readonly id: string;
   readonly name: string;
@@ -12,7 +12,7 @@ export interface Hit {
 const MOST_OF_A_KIND = 6;
 
 /**
- * Everything of the site whose name contains the text, without case: segments, campaigns, page sets, places, people by
+ * Everything of the site whose name contains the text, without case: segments, campaigns, page sets, goals, places, people by
  * email, customer id or number, leads by email, pages by path. At most six of a kind, the shortest names first.
  */
 export async function searchSite(db: Queryable, siteId: number, text: string): Promise<Hit[]> {
@@ -22,6 +22,7 @@ export async function searchSite(db: Queryable, siteId: number, text: string): P
     named('segment', 'segment', `''`),
     named('campaign', 'campaign', 'status'),
     named('page set', 'page_set', `''`),
+    named('goal', 'goal', `''`),
     named('place', 'place', `''`),
     `select 'visitor' as kind, id::text, coalesce(email, customer_id, 'Visitor ' || id) as name, 'last seen ' || to_char(last_seen, 'FMDD Mon') as note
        from visitor where site_id = $1 and (id::text = $2 or strpos(lower(email), lower($2)) > 0 or lower(customer_id) = lower($2))`,

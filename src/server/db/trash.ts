@@ -3,7 +3,7 @@ import { maybeOne, NotExactlyOneRow, one } from './queryable';
 import { orNameTaken } from './errors';
 
 /** What is edited in the studio: tables of the same name, with `site_id`, `id`, `name` and `revision`. */
-export const EDITED_KINDS = ['segment', 'campaign', 'place', 'page_set'] as const;
+export const EDITED_KINDS = ['segment', 'campaign', 'place', 'page_set', 'goal'] as const;
 export type EditedKind = (typeof EDITED_KINDS)[number];
 
 /** Deletes one row, and keeps it whole for a while. @throws NotExactlyOneRow where it is not there. */

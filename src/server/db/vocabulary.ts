@@ -1,3 +1,4 @@
+import type { SiteGoal } from '@/core/campaigns/campaign';
 import type { Place, Places, PlaceShape } from '@/core/geo/place';
 import type { PageSets, PlainPattern } from '@/core/pages/pattern';
 import type { Queryable } from './queryable';
@@ -68,6 +69,11 @@ class Vocabulary<T extends Stored> {
 }
 
 export const places = new Vocabulary<StoredPlace>('place', 'shape');
+/** What a site names as success. */
+export interface StoredGoal extends Stored {
+  readonly goal: SiteGoal;
+}
+export const goals = new Vocabulary<StoredGoal>('goal', 'goal');
 export const pageSets = new Vocabulary<StoredPageSet>('page_set', 'patterns');
 
 export async function loadPlaces(db: Queryable, siteId: number): Promise<Places> {

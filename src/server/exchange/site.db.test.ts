@@ -2,6 +2,7 @@ import sharp from 'sharp';
 import type { SiteDocument } from '@/core/exchange/siteDocument';
 import { siteDocumentSchema } from '@/core/exchange/siteDocument';
 import { CAMPAIGNS } from '@/demo/world/campaigns';
+import { GOALS, MAIN_GOAL } from '@/demo/world/goals';
 import { PAGE_SETS, PLACES, SEGMENTS } from '@/demo/world/segments';
 import { insertCampaign } from '../db/campaigns';
 import { listPictures, keepPicture } from '../db/pictures';
@@ -10,7 +11,8 @@ import { listPurposes, makePurpose, setPurpose } from '../db/purposes';
 import { insertSegment } from '../db/segments';
 import type { Site } from '../db/sites';
 import { createSite, findSite } from '../db/sites';
-import { insertPageSet, insertPlace } from '../db/vocabulary';
+import { goals, insertPageSet, insertPlace } from '../db/vocabulary';
+import { setMainGoal } from '../db/goals';
 import { encodePicture } from '../pictures/encode';
 import { pictureUrl } from '../pictures/url';
 import type { FreshDatabase } from '../testing/freshDatabase';
@@ -38,6 +40,7 @@ function withoutIds(document: SiteDocument): unknown {
   nameEach(byName(document.pageSets), 'set');
   nameEach(byName(document.places), 'place');
   nameEach(byName(document.purposes), 'purpose');
+  nameEach(byName(document.goals ?? []), 'goal');
   let text = JSON.stringify({ ...document, name: '', pictures: document.pictures.length, segments: byName(document.segments) });
   for (const [id, plain] of ids) text = text.replaceAll(`"${id}"`, `"${plain}"`);
   return JSON.parse(text.replace(/\/i\/[a-z0-9]+\/[\w-]{22}\.webp/g, '/i/x.webp'));
@@ -50,6 +53,8 @@ beforeEach(async () => {
   const { pool } = database;
   for (const set of PAGE_SETS) await insertPageSet(pool, from.id, set);
   for (const place of PLACES) await insertPlace(pool, from.id, place);
+  for (const { id, name, goal } of GOALS) await goals.insert(pool, from.id, { id, name, body: goal });
+  await setMainGoal(pool, from.id, MAIN_GOAL);
   for (const segment of SEGMENTS) await insertSegment(pool, { siteId: from.id, ...segment });
   const bytes = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#205040' } })
     .png()
@@ -96,11 +101,12 @@ test('a site goes out and comes into another whole, under ids of its own; its ca
     segments: SEGMENTS.length,
     pageSets: PAGE_SETS.length,
     places: PLACES.length,
+    goals: GOALS.length,
     pictures: 1,
   });
   const again = await exportSite(database.pool, (await findSite(database.pool, to.id)) as Site);
   expect(withoutIds(again)).toEqual(withoutIds(out));
-  for (const { id } of [...out.campaigns, ...out.segments, ...out.pageSets, ...out.places, ...out.purposes])
+  for (const { id } of [...out.campaigns, ...out.segments, ...out.pageSets, ...out.places, ...out.purposes, ...(out.goals ?? [])])
     expect([id, JSON.stringify(again).includes(`"${id}"`)]).toEqual([id, false]);
   expect(JSON.stringify(again.campaigns)).not.toContain(`/i/${from.key}/`);
   expect(await listPictures(database.pool, to.id)).toHaveLength(1);

@@ -5,6 +5,7 @@ import { picturesIn } from '@/core/messages/pictures';
 import { inOrderOfUse } from '@/core/rules/rename';
 import { referencesIn } from '@/core/rules/references';
 import { documentOf, insertCampaign, listCampaigns } from '../db/campaigns';
+import { listGoals, setMainGoal } from '../db/goals';
 import { newId } from '../db/ids';
 import { findPicture, keepPicture, listPictures } from '../db/pictures';
 import { listPurposes, makePurpose, setPurpose } from '../db/purposes';
@@ -12,7 +13,7 @@ import type { Queryable } from '../db/queryable';
 import { insertSegment, listSegments } from '../db/segments';
 import type { Site } from '../db/sites';
 import { setBrand, setBudget } from '../db/sites';
-import { insertPageSet, insertPlace, pageSets, places } from '../db/vocabulary';
+import { goals, insertPageSet, insertPlace, pageSets, places } from '../db/vocabulary';
 import { encodePicture } from '../pictures/encode';
 import { pictureUrl } from '../pictures/url';
 import { circleThrough } from '../segments/bodies';
@@ -26,14 +27,16 @@ const MOST_PICTURES = 2000;
 
 /** Everything that people wrote for a site; visits, leads and releases stay where they are. */
 export async function exportSite(db: Queryable, { id, name, budget, brand }: Site): Promise<SiteDocument> {
-  const [campaigns, segments, sets, spots, purposes, kept] = [
+  const [campaigns, segments, sets, spots, purposes, kept, named] = [
     await listCampaigns(db, id),
     await listSegments(db, id),
     await pageSets.list(db, id),
     await places.list(db, id),
     await listPurposes(db, id),
     await listPictures(db, id, MOST_PICTURES),
+    await listGoals(db, id),
   ];
+  const main = named.find(({ isMain }) => isMain)?.id;
   const used = new Set(picturesIn([brand, campaigns.map(({ flow }) => flow)]));
   const pictures = [];
   for (const { hash, name: file } of kept.filter((one) => used.has(one.hash))) {
@@ -49,6 +52,8 @@ export async function exportSite(db: Queryable, { id, name, budget, brand }: Sit
     pageSets: sets.map(({ id: set, name: called, patterns }) => ({ id: set, name: called, patterns: [...patterns] })),
     places: spots.map(({ id: place, name: called, shape }) => ({ id: place, name: called, shape })),
     segments: segments.map(({ id: segment, name: called, lookback, people }) => ({ id: segment, name: called, lookback, people })),
+    goals: named.map(({ id: goal, name: called, goal: body }) => ({ id: goal, name: called, goal: body })),
+    ...(main ? { mainGoal: main } : {}),
     purposes: purposes.map(({ id: purpose, name: called }) => ({ id: purpose, name: called })),
     campaigns: campaigns.map((campaign) => ({
       id: campaign.id,
@@ -64,6 +69,7 @@ export interface BroughtIn {
   readonly segments: number;
   readonly pageSets: number;
   readonly places: number;
+  readonly goals: number;
   readonly pictures: number;
 }
 
@@ -89,6 +95,7 @@ export async function importSite(tx: Queryable, site: Site, document: SiteDocume
     sets: mapOf(document.pageSets, 'set'),
     places: mapOf(document.places, 'place'),
     campaigns: mapOf(document.campaigns, 'camp'),
+    goals: mapOf(document.goals ?? [], 'goal'),
     pictures,
   };
   const [campaigns, segments, sets, spots] = [
@@ -114,6 +121,11 @@ export async function importSite(tx: Queryable, site: Site, document: SiteDocume
       lookback,
       people: withNewIds(people, ids),
     });
+  const here = await listGoals(tx, site.id);
+  const goalNames = takenBy(here);
+  for (const { id, name, goal } of document.goals ?? [])
+    await goals.insert(tx, site.id, { id: idOf(ids.goals, id), name: freeName(name, goalNames), body: withNewIds(goal, ids) });
+  if (document.mainGoal && !here.some(({ isMain }) => isMain)) await setMainGoal(tx, site.id, idOf(ids.goals, document.mainGoal));
   const campaignNames = takenBy(campaigns);
   for (const { id, document: one } of document.campaigns)
     await insertCampaign(tx, {
@@ -129,6 +141,7 @@ export async function importSite(tx: Queryable, site: Site, document: SiteDocume
     segments: document.segments.length,
     pageSets: document.pageSets.length,
     places: document.places.length,
+    goals: document.goals?.length ?? 0,
     pictures: pictures.size,
   };
 }

@@ -1,13 +1,13 @@
-import { BYS } from '@/core/results/report';
 // What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
 import { z } from 'zod';
 import { brandSchema } from '@/core/brand/brand';
-import { CAMPAIGN_STATUSES } from '@/core/campaigns/campaign';
+import { CAMPAIGN_STATUSES, siteGoalSchema } from '@/core/campaigns/campaign';
 import { placeShapeSchema } from '@/core/geo/place';
 import { budgetSchema } from '@/core/pacing/pacing';
 import type { Placement } from '@/core/pacing/placement';
 import { plainPatternSchema } from '@/core/pages/pattern';
 import { peopleConditionSchema } from '@/core/people/condition';
+import { BYS } from '@/core/results/report';
 import { nameSchema, ruleSchema, segmentSchema } from '@/core/rules/schema';
 import { EDITED_KINDS } from '../db/trash';
 import { isZone } from '@/core/time/localTime';
@@ -20,8 +20,15 @@ export const placeCountSchema = z.strictObject({ shape: placeShapeSchema });
 
 export const changedPlaceSchema = z.strictObject({ name: nameSchema, shape: placeShapeSchema, revision: z.int().min(1) });
 
+const idField = z.string().min(1).max(100);
 const patternsSchema = z.array(plainPatternSchema()).max(200);
 export const pageSetSchema = z.strictObject({ name: nameSchema, patterns: patternsSchema });
+
+export const goalToSaveSchema = z.strictObject({ name: nameSchema, goal: siteGoalSchema });
+export const changedGoalSchema = goalToSaveSchema.extend({ revision: z.int().min(1) });
+export const reachedSchema = z.strictObject({ goal: siteGoalSchema, zone: z.string().max(80).refine(isZone, 'calendar.zone') });
+/** The goal that the site is there for; null for none. */
+export const mainGoalSchema = z.strictObject({ goal: idField.nullable() });
 
 export const changedPageSetSchema = pageSetSchema.extend({ revision: z.int().min(1) });
 
@@ -66,7 +73,6 @@ export const lookSchema = z.strictObject({ url: z.string().trim().min(1).max(200
 
 export const newSiteSchema = z.strictObject({ name: nameSchema, address: host });
 
-const idField = z.string().min(1).max(100);
 export const newPurposeSchema = z.strictObject({ name: nameSchema, campaign: idField });
 export const purposeNameSchema = z.strictObject({ name: nameSchema });
 /** Null leaves the purpose that it is of. */

@@ -312,6 +312,31 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/api/releases': { post: { summary: 'Publish a release', edits: true, body: schemaOf(requests.releaseSchema), answers: 'Its number' } },
+  '/api/goals': { post: { summary: 'A new goal', edits: true, body: schemaOf(requests.goalToSaveSchema), answers: 'Its id' } },
+  '/api/goals/{id}': {
+    put: {
+      summary: 'Save a goal, for every campaign that counts it',
+      edits: true,
+      body: schemaOf(requests.changedGoalSchema),
+      answers: 'Its new revision',
+    },
+    delete: { summary: 'Delete a goal; whoever counts it keeps it as their own', edits: true, answers: 'Nothing more' },
+  },
+  '/api/goals/main': {
+    put: {
+      summary: 'Choose the goal that the site is there for',
+      edits: true,
+      body: schemaOf(requests.mainGoalSchema),
+      answers: 'Nothing more',
+    },
+  },
+  '/api/goals/reached': {
+    post: {
+      summary: 'How often a goal, saved or not, was reached in the last thirty days',
+      body: schemaOf(requests.reachedSchema),
+      answers: 'How often, by how many visitors, and by day',
+    },
+  },
   '/api/page-sets': { post: { summary: 'A new page set', edits: true, body: schemaOf(requests.pageSetSchema), answers: 'Its id' } },
   '/api/page-sets/{id}': {
     put: { summary: 'Save a page set', edits: true, body: schemaOf(requests.changedPageSetSchema), answers: 'Its new revision' },

@@ -1,4 +1,4 @@
-import type { Goal } from '@/core/campaigns/campaign';
+import type { Goal, SiteGoal } from '@/core/campaigns/campaign';
 import type { MetVisitor } from '@/core/results/report';
 import { DAY_MS } from '@/core/time/day';
 import { seedDemo } from '@/demo/seed';
@@ -123,6 +123,36 @@ test('what the release in force gives over recorded days is what came', async ()
   }
   expect(came).toBeGreaterThan(200);
   expect(Math.abs(foretold - came)).toBeLessThan(0.01 * came);
+});
+
+test('how often a goal was reached, and by how many, is what the raw rows say', async () => {
+  const memory = new SiteMemory(new ReadSide(database.pool), 1);
+  const since = now - 20 * DAY_MS;
+  const tell = async (goal: SiteGoal) => {
+    const { quarters, visitors } = await memory.reached({ kind: 'reached', site: 1, goal, since, now });
+    return { times: quarters.reduce((sum, [, times]) => sum + times, 0), visitors };
+  };
+  const events = (more: string) =>
+    one<{ times: number; visitors: number }>(
+      database.pool,
+      `select count(*)::int as times, count(distinct visitor_id)::int as visitors from event join visitor on visitor.site_id = 1 and visitor.id = visitor_id
+        where event.site_id = 1 and not team and name = 'booking' and at >= at_ms($1) ${more}`,
+      [since],
+    );
+  const booked = await tell({ kind: 'event', event: 'booking', days: 3 });
+  expect(booked).toEqual(await events(''));
+  expect(booked.times).toBeGreaterThan(5);
+  const large = await tell({ kind: 'event', event: 'booking', days: 3, where: [{ key: 'value', test: { op: 'range', min: 100 } }] });
+  expect(large).toEqual(await events(`and (props ->> 'value')::numeric >= 100`));
+  expect(large.times).toBeLessThan(booked.times);
+  expect(await tell({ kind: 'page', pages: [{ op: 'is', value: '/book/done' }], days: 3 })).toEqual(
+    await one(
+      database.pool,
+      `select count(*)::int as times, count(distinct visitor_id)::int as visitors from page_view join visitor on visitor.site_id = 1 and visitor.id = visitor_id
+        where page_view.site_id = 1 and not team and url ~ '^https?://[^/]+/book/done($|[?#])' and at >= at_ms($1)`,
+      [since],
+    ),
+  );
 });
 
 test('whoever is erased is in no number, and in nothing that is sealed', async () => {

@@ -1,48 +1,100 @@
 'use client';
 
-import type { Goal } from '@/core/campaigns/campaign';
+import Link from 'next/link';
+import type { Goal, SiteGoal } from '@/core/campaigns/campaign';
+import { siteGoalWords } from '@/core/campaigns/goals';
 import { Choice, NumberField, Row } from '../rule/fields';
 import { PatternList } from '../rule/PatternList';
+import { useRecorded } from '../rule/recorded';
 import { WhereList } from '../rule/WhereList';
 
-/** What counts as success. */
+/** What a goal begins as when another kind is picked. */
+const START: { readonly [K in Goal['kind']]: Extract<Goal, { kind: K }> } = {
+  form: { kind: 'form' },
+  reply: { kind: 'reply' },
+  page: { kind: 'page', pages: [{ op: 'like', value: '/book/done' }], days: 3 },
+  event: { kind: 'event', event: 'booking', days: 3 },
+};
+const KINDS: readonly (readonly [Goal['kind'], string])[] = [
+  ['form', 'the form is sent'],
+  ['reply', 'somebody replies'],
+  ['page', 'a page is reached'],
+  ['event', 'an event happens'],
+];
+
+/** What counts as success of a campaign: one of the site's goals, or one of its own. */
 export function GoalEditor({ goal, onChange }: { goal: Goal; onChange: (goal: Goal) => void }) {
-  const start: { readonly [K in Goal['kind']]: Goal } = {
-    form: { kind: 'form' },
-    reply: { kind: 'reply' },
-    page: { kind: 'page', pages: [{ op: 'like', value: '/book/done' }], days: 3 },
-    event: { kind: 'event', event: 'booking', days: 3 },
-  };
+  const { goals = [], sets } = useRecorded();
+  const named = 'named' in goal ? goals.find(({ id }) => id === goal.named) : undefined;
+  const nameOfSet = (id: string): string => sets.find((set) => set.id === id)?.name ?? 'a page set that is gone';
   return (
     <div className="grid gap-2">
       <Row>
         <b>Counts as success:</b>
         <Choice
           label="Goal"
-          value={goal.kind}
-          options={[
-            ['form', 'the form is sent'],
-            ['reply', 'somebody replies'],
-            ['page', 'a page is reached'],
-            ['event', 'an event happens'],
-          ]}
-          onChange={(kind) => onChange(start[kind])}
+          value={named ? `goal ${named.id}` : goal.kind}
+          options={[...goals.map(({ id, name }) => [`goal ${id}`, `“${name}”`] as const), ...KINDS]}
+          onChange={(chosen) => {
+            const picked = goals.find(({ id }) => chosen === `goal ${id}`);
+            onChange(picked ? { ...picked.goal, named: picked.id } : START[chosen as Goal['kind']]);
+          }}
         />
-        {goal.kind === 'event' && (
-          <input
-            aria-label="Event"
-            className="field w-40 font-mono text-[13px]"
-            value={goal.event}
-            onChange={(event) => onChange({ ...goal, event: event.target.value })}
-          />
-        )}
-        {(goal.kind === 'page' || goal.kind === 'event') && (
-          <>
-            within{' '}
-            <NumberField label="Days" value={goal.days} min={1} max={90} width={52} onChange={(days) => onChange({ ...goal, days })} /> days
-          </>
+        {named ? (
+          <span className="text-soft">
+            {siteGoalWords(named.goal, nameOfSet)}.{' '}
+            <Link className="underline decoration-line underline-offset-4 hover:text-ink" href={`/setup/goals/${named.id}`}>
+              It is shared; change it in Setup
+            </Link>
+          </span>
+        ) : (
+          <Whereby goal={goal} onChange={onChange} />
         )}
       </Row>
+      {!named && <GoalDetails goal={goal} onChange={onChange} />}
+    </div>
+  );
+}
+
+/** The same for a goal of the site, which what visitors do with a message cannot be. */
+export function SiteGoalEditor({ goal, onChange }: { goal: SiteGoal; onChange: (goal: SiteGoal) => void }) {
+  const change = (next: Goal): void => {
+    if (next.kind === 'page' || next.kind === 'event') onChange(next);
+  };
+  return (
+    <div className="grid gap-2">
+      <Row>
+        <b>Is reached where</b>
+        <Choice label="Goal" value={goal.kind} options={KINDS.slice(2)} onChange={(kind) => change(START[kind])} />
+        <Whereby goal={goal} onChange={change} />
+      </Row>
+      <GoalDetails goal={goal} onChange={change} />
+    </div>
+  );
+}
+
+/** Which event, and in how many days. */
+function Whereby({ goal, onChange }: { goal: Goal; onChange: (goal: Goal) => void }) {
+  if (goal.kind !== 'page' && goal.kind !== 'event') return null;
+  return (
+    <>
+      {goal.kind === 'event' && (
+        <input
+          aria-label="Event"
+          className="field w-40 font-mono text-[13px]"
+          value={goal.event}
+          onChange={(event) => onChange({ ...goal, event: event.target.value })}
+        />
+      )}
+      within <NumberField label="Days" value={goal.days} min={1} max={90} width={52} onChange={(days) => onChange({ ...goal, days })} />{' '}
+      days
+    </>
+  );
+}
+
+function GoalDetails({ goal, onChange }: { goal: Goal; onChange: (goal: Goal) => void }) {
+  return (
+    <>
       <Row>
         <Worth goal={goal} onChange={onChange} />
       </Row>
@@ -56,7 +108,7 @@ export function GoalEditor({ goal, onChange }: { goal: Goal; onChange: (goal: Go
         />
       )}
       {goal.kind === 'page' && <PatternList label="Goal page" value={goal.pages} onChange={(pages) => onChange({ ...goal, pages })} />}
-    </div>
+    </>
   );
 }
 

@@ -47,6 +47,7 @@ const GROUPS: Readonly<Record<Hit['kind'], string>> = {
   segment: 'Segments',
   campaign: 'Campaigns',
   'page set': 'Page sets',
+  goal: 'Goals',
   place: 'Places',
   visitor: 'Visitors',
   lead: 'Leads',
@@ -71,6 +72,8 @@ function hrefOf(kind: Hit['kind'], id: string, name: string): string {
       return `/visits?page=${encodeURIComponent(id)}`;
     case 'page set':
       return `/setup/page-sets/${id}`;
+    case 'goal':
+      return `/setup/goals/${id}`;
     case 'place':
       return `/setup/places/${id}`;
   }

@@ -27,6 +27,7 @@ const PLACE: Partial<Record<LoggedKind, string>> = {
   segment: '/segments/',
   place: '/setup/places/',
   'page set': '/setup/page-sets/',
+  goal: '/setup/goals/',
 };
 
 /** Who changed what and when, newest first; what a line changed can be looked at. `older`: the line from which on there is more. */

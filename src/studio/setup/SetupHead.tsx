@@ -11,6 +11,7 @@ const PARTS = [
   { href: '/setup/team', label: 'Our browsers' },
   { href: '/setup/brand', label: 'Brand' },
   { href: '/setup/pictures', label: 'Pictures' },
+  { href: '/setup/goals', label: 'Goals' },
   { href: '/setup/page-sets', label: 'Page sets' },
   { href: '/setup/places', label: 'Places' },
   { href: '/setup/sites', label: 'Sites' },

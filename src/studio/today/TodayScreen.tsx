@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import type { Attention } from '@/server/today/attention';
-import type { Course, CourseName } from '@/server/today/course';
+import type { Course, CourseName, MainGoalCourse } from '@/server/today/course';
 import { ScreenHead } from '../parts/layout/ScreenHead';
 import { send } from '../parts/net/send';
 import { CourseChart } from './CourseChart';
@@ -26,7 +26,7 @@ export function TodayScreen({ sections }: { sections: readonly string[] }) {
     refetchInterval: EVERY_MS,
     queryFn: async ({ signal }) => {
       const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-      const result = await send<{ courses: Record<CourseName, Course>; attention: Attention[] }>(
+      const result = await send<{ courses: Record<CourseName, Course>; goal: MainGoalCourse | null; attention: Attention[] }>(
         'GET',
         `/api/today?zone=${encodeURIComponent(zone)}`,
         undefined,
@@ -55,8 +55,12 @@ export function TodayScreen({ sections }: { sections: readonly string[] }) {
       {data && data.attention.length > 0 && <AttentionList items={data.attention} />}
       <section
         aria-label="Today against a usual day"
-        className="sheet mb-5 grid grid-cols-1 divide-line max-lg:divide-y lg:grid-cols-3 lg:divide-x"
+        className={`sheet mb-5 grid grid-cols-1 divide-line max-lg:divide-y lg:divide-x ${data?.goal ? 'lg:grid-cols-4' : 'lg:grid-cols-3'}`}
       >
+        {data?.goal?.course && <CourseChart words={data.goal.name} course={data.goal.course} />}
+        {data?.goal && !data.goal.course && (
+          <p className="p-4 text-soft">“{data.goal.name}” cannot be counted at present: what counts is away, and comes back by itself.</p>
+        )}
         {COURSES.map(({ name, words }) =>
           data ? (
             <CourseChart key={name} words={words} course={data.courses[name]} />

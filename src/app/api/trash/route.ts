@@ -6,7 +6,7 @@ import { NotExactlyOneRow, one } from '@/server/db/queryable';
 import { poolOf } from '@/server/db/sharedPool';
 import { binSchema } from '@/server/http/requests';
 
-const LOGGED = { segment: 'segment', campaign: 'campaign', place: 'place', page_set: 'page set' } as const;
+const LOGGED = { segment: 'segment', campaign: 'campaign', place: 'place', page_set: 'page set', goal: 'goal' } as const;
 
 /** Brings back what was deleted, as it was. */
 export async function POST(request: Request) {

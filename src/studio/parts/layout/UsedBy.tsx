@@ -1,6 +1,8 @@
 import Link from 'next/link';
 import type { User } from '@/server/segments/users';
 
+const AREAS: Readonly<Record<User['kind'], string>> = { campaign: 'campaigns', segment: 'segments', goal: 'setup/goals' };
+
 /** What names this, and a warning where that is live: the site goes on with what was published until the next release. */
 export function UsedBy({ users }: { users: readonly User[] }) {
   if (users.length === 0) return null;
@@ -11,7 +13,7 @@ export function UsedBy({ users }: { users: readonly User[] }) {
       {users.map(({ kind, id, name }, index) => (
         <span key={id}>
           {index > 0 && ', '}
-          <Link className="font-semibold underline" href={`/${kind === 'campaign' ? 'campaigns' : 'segments'}/${id}`}>
+          <Link className="font-semibold underline" href={`/${AREAS[kind]}/${id}`}>
             {name}
           </Link>
         </span>

@@ -6,4 +6,5 @@ export const EDITED: Readonly<Record<EditedKind, { readonly api: string; readonl
   campaign: { api: '/api/campaigns', list: '/campaigns', what: 'campaign' },
   place: { api: '/api/places', list: '/setup/places', what: 'place' },
   page_set: { api: '/api/page-sets', list: '/setup/page-sets', what: 'page set' },
+  goal: { api: '/api/goals', list: '/setup/goals', what: 'goal' },
 };
