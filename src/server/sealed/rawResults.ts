@@ -12,9 +12,10 @@ export async function loadResultRows(db: Queryable, siteId: number, dayStart: nu
             coalesce(ms(visit.started_at), ms(showing.at))::float8 as "visitAt", visit.channel, visit.country, page_view.url,
             coalesce(visitor.first_seen < visit.started_at, false) as returning
        from showing
-       join visitor on visitor.site_id = $1 and visitor.id = showing.visitor_id
-       left join visit on visit.site_id = $1 and visit.id = showing.visit_id
-       left join page_view on page_view.site_id = $1 and page_view.id = showing.view_id
+      -- One look into each index for each of them, however many rows there are of other days.
+      cross join lateral (select first_seen from visitor where visitor.site_id = $1 and visitor.id = showing.visitor_id offset 0) as visitor
+       left join lateral (select started_at, channel, country from visit where visit.site_id = $1 and visit.id = showing.visit_id offset 0) as visit on true
+       left join lateral (select url from page_view where page_view.site_id = $1 and page_view.id = showing.view_id limit 1) as page_view on true
       where showing.site_id = $1 and showing.at >= at_ms($2) and showing.at < at_ms($3) and not opened order by showing.at, showing.id`,
     values,
   );

@@ -10,8 +10,9 @@ import { loadResultRows } from './rawResults';
 import { digestOf } from './seal';
 import { bytesOf } from './siteChunks';
 
-/** Days that are read from raw rows are at most this old. */
+/** Days that are read from raw rows are at most this old; where reading them takes long, so many times as long as that. */
 const FRESH_MS = 3000;
+const TIMES_AS_LONG = 20;
 const AT_ONCE = 16;
 
 /** What results read of a site, by day: sealed days as they were sealed, the others as the raw rows are. */
@@ -20,7 +21,7 @@ export class SiteResults {
   readonly #reading: ReadSide;
   readonly #siteId: number;
   readonly #days = new Map<number, { readonly day: ResultsDay; readonly sealed: string | undefined }>();
-  #readAt = -Infinity;
+  #freshUntil = -Infinity;
   #reads: Promise<void> | undefined;
 
   constructor(reading: ReadSide, siteId: number) {
@@ -34,7 +35,7 @@ export class SiteResults {
 
   /** All days, oldest first. */
   async days(): Promise<ResultsDay[]> {
-    if (Date.now() - this.#readAt > FRESH_MS) {
+    if (Date.now() > this.#freshUntil) {
       this.#reads ??= this.#reading.read((db) => this.#read(db)).finally(() => (this.#reads = undefined));
       await this.#reads;
     }
@@ -50,12 +51,14 @@ export class SiteResults {
     );
     const left = new Map(wanted.map((day) => [day.dayStart, day]));
     for (const dayStart of await this.#readSealed(db, wanted)) left.delete(dayStart);
+    const started = performance.now();
     for (const dayStart of left.keys()) {
       const day = buildResultsDay(dayStart, await loadResultRows(db, this.#siteId, dayStart), this.names);
       this.#days.set(dayStart, { day, sealed: undefined });
     }
+    const took = performance.now() - started;
     for (const dayStart of this.#days.keys()) if (!days.some((one) => one.dayStart === dayStart)) this.#days.delete(dayStart);
-    this.#readAt = began;
+    this.#freshUntil = began + Math.max(FRESH_MS, TIMES_AS_LONG * took);
   }
 
   /** Gives which days could be read so; of a damaged one `SiteChunks` takes note, here it is read from its rows. */
