@@ -4,19 +4,22 @@ import { TOWN_ACCURACY, townOf } from '@/demo/towns';
 import { START_HEADER, startHeaders } from '@/server/http/ownStart';
 import type { Fault } from './faults';
 import { FAULTS, misbehave } from './faults';
+import { Outbox } from './outbox';
 import { weatherAt } from './weather';
 
-/** Small services that behave like those outside: a weather service and an address lookup. `PUT /faults/SERVICE` with a fault's name makes one misbehave. */
-export function createStandins(): FastifyInstance {
+/** Small services that behave like those outside: a weather service, an address lookup and a mail outbox. `PUT /faults/SERVICE` with a fault's name makes one misbehave. */
+export function createStandins(outbox = new Outbox()): FastifyInstance {
   const server = Fastify();
+  outbox.serve(server);
   const faults = new Map<string, Fault>();
 
   server.get('/health', async ({ headers }, reply) => reply.headers(startHeaders(headers[START_HEADER])).send({ ok: true }));
   server.put<{ Params: { service: string }; Body: { fault?: unknown } }>('/faults/:service', async ({ params, body }, reply) => {
     const fault = FAULTS.find((one) => one === body?.fault);
-    if (!['weather', 'location'].includes(params.service))
-      return bad(reply, 'service', `service: met ${params.service}, expected weather or location`);
+    if (!['weather', 'location', 'outbox'].includes(params.service))
+      return bad(reply, 'service', `service: met ${params.service}, expected weather, location or outbox`);
     if (!fault) return bad(reply, 'fault', `fault: met ${String(body?.fault)}, expected one of ${FAULTS.join(', ')}`);
+    if (params.service === 'outbox') outbox.isOutOfOrder = fault !== 'none';
     faults.set(params.service, fault);
     return { service: params.service, fault };
   });

@@ -225,7 +225,8 @@ function pathThrough(flow: Flow, start: string, { block, luck }: { block: 'form'
 /** Most take the button, some press beside it, some use the keyboard; each only where it closes the message. */
 function closedBy(flow: Flow, start: string, luck: number): { how?: Dismissal } {
   const message = flow.messages.find(({ id }) => id === start);
-  const ways = message ? waysToClose(message) : [];
+  // A chat has its button, whatever else.
+  const ways = message?.format === 'chat' ? ['button'] : message ? waysToClose(message) : [];
   const liked: readonly (readonly [Dismissal, number])[] = [
     ['escape', 0.1],
     ['dim', 0.35],

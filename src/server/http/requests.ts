@@ -27,6 +27,9 @@ export const pageSetSchema = z.strictObject({ name: nameSchema, patterns: patter
 export const goalToSaveSchema = z.strictObject({ name: nameSchema, goal: siteGoalSchema });
 export const changedGoalSchema = goalToSaveSchema.extend({ revision: z.int().min(1) });
 export const reachedSchema = z.strictObject({ goal: siteGoalSchema, zone: z.string().max(80).refine(isZone, 'calendar.zone') });
+/** The week’s results by mail, on Mondays of that zone. */
+export const weeklySchema = z.strictObject({ wants: z.boolean(), zone: z.string().max(80).refine(isZone, 'calendar.zone') });
+
 /** The goal that the site is there for; null for none. */
 export const mainGoalSchema = z.strictObject({ goal: idField.nullable() });
 

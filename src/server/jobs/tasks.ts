@@ -2,6 +2,8 @@ import type { TaskList } from 'graphile-worker';
 import type { Directory } from '../db/directory';
 import type { Queryable } from '../db/queryable';
 import { ReadSide } from '../db/readSide';
+import { canMail, sendMail } from '../mail/mailer';
+import { sendDue } from '../results/weekly';
 import { sealSites } from '../sealed/seal';
 
 /** One does not take another along: each is done for itself. */
@@ -47,6 +49,16 @@ export function tasksOn(directory: Directory, home = new ReadSide(directory.home
     },
     'close-visits': async () => {
       await allOf((await directory.servers()).map(({ pool, sites }) => closeVisits(pool, sites)));
+    },
+    'weekly-mail': async (_payload, { logger }) => {
+      if (!canMail()) return;
+      const servers = await directory.servers();
+      await allOf(
+        servers.map(async ({ pool }) => {
+          const sent = await sendDue(pool, { now: Date.now(), send: sendMail });
+          if (sent > 0) logger.info(`${sent} weekly mails sent`);
+        }),
+      );
     },
     seal: async (_payload, { logger }) => {
       const log = (text: string): void => logger.info(text);

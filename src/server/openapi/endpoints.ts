@@ -337,6 +337,18 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'How often, by how many visitors, and by day',
     },
   },
+  '/api/results/weekly': {
+    get: {
+      summary: 'Whether whoever asks gets the week’s results by mail',
+      answers: 'Whether, to which address, and whether mail can be sent',
+    },
+    put: { summary: 'Ask for the week’s results by mail, or stop them', body: schemaOf(requests.weeklySchema), answers: 'Nothing more' },
+    post: {
+      summary: 'Mail last week’s results to oneself now',
+      body: schemaOf(requests.weeklySchema.pick({ zone: true })),
+      answers: 'The address',
+    },
+  },
   '/api/page-sets': { post: { summary: 'A new page set', edits: true, body: schemaOf(requests.pageSetSchema), answers: 'Its id' } },
   '/api/page-sets/{id}': {
     put: { summary: 'Save a page set', edits: true, body: schemaOf(requests.changedPageSetSchema), answers: 'Its new revision' },

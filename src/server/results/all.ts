@@ -67,3 +67,15 @@ export const annoyance = (db: Queryable, siteId: number, since: number): Promise
             (select count(distinct visitor_id)::int from streaks where length >= 3) as "dismissedThrice"`,
     [siteId, since],
   );
+
+/** Visits that began from `from` to `to` (UTC ms) in which a message was shown; of the team none. */
+export const withMessages = async (db: Queryable, siteId: number, { from, to }: { from: number; to: number }): Promise<number> =>
+  (
+    await one<{ visits: number }>(
+      db,
+      `select count(distinct visit_id)::int as visits from showing join visit on visit.site_id = $1 and visit.id = visit_id
+        where showing.site_id = $1 and shown and not opened and started_at >= at_ms($2) and started_at < at_ms($3)
+          and not exists (select from visitor where visitor.site_id = $1 and visitor.id = showing.visitor_id and team)`,
+      [siteId, from, to],
+    )
+  ).visits;

@@ -70,7 +70,7 @@ export function Lines({
 }
 
 /** A line that everybody took who saw the message, in px. */
-const WIDEST = 22;
+const WIDEST = 32;
 
 /** Of the showings in which a message was seen the part that went on to another. */
 function shareOf({ seen, went }: Ways, from: string, to: string): number {

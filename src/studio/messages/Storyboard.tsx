@@ -26,7 +26,7 @@ import { Overview, OVERVIEW_FROM } from './Overview';
 import { Pick } from './Pick';
 import { TryHere } from './TryHere';
 import { useShifts } from './useShifts';
-import { useTaken, WayWords } from './WaysTaken';
+import { useTaken, WayWords, WORDS_ABOVE } from './WaysTaken';
 import { WhatCouldGoWrong } from './WhatCouldGoWrong';
 
 const WIDTHS = { narrow: 320, phone: 375, tablet: 440, desktop: 500 } as const;
@@ -173,7 +173,7 @@ export function Storyboard({
       <WhatCouldGoWrong campaign={campaign} brand={brand} onChange={onChange} />
       {flow.messages.length >= OVERVIEW_FROM && <Overview board={board} ids={ids} zoom={zoom} around={around} />}
       <div ref={around} className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
-        <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom }}>
+        <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom, marginTop: taken ? WORDS_ABOVE * zoom : 0 }}>
           <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
             <Lines links={links} board={board} measured={measured} start={flow.start} below={below} taken={taken} />
             {flow.messages.map((message) => {

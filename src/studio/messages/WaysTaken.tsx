@@ -28,6 +28,9 @@ export function useTaken(campaign: string, isWanted: boolean): Ways | undefined 
 
 const ENDED: Readonly<Record<Ending, string>> = { sent: 'sent', dismissed: 'closed', pressed: 'pressed and done', left: 'left as it was' };
 
+/** Room for the words over the topmost messages. */
+export const WORDS_ABOVE = 44;
+
 /** Over each message in how many showings it was seen, where these came from, and how they ended there. */
 export function WayWords({ taken, board, ids }: { taken: Ways; board: Board; ids: readonly string[] }) {
   const n = (count: number): string => count.toLocaleString('en-GB');
@@ -40,7 +43,7 @@ export function WayWords({ taken, board, ids }: { taken: Ways; board: Board; ids
       <p
         key={id}
         className="absolute z-20 rounded bg-ink px-2 py-1 text-sm text-paper"
-        style={{ left: spot.x + 8, top: Math.max(0, spot.y - 22), maxWidth: spot.width - 16 }}
+        style={{ left: spot.x, top: spot.y - 4, maxWidth: spot.width, translate: '0 -100%' }}
       >
         <b>{seen === 0 ? 'seen in no showing' : `seen in ${n(seen)} of ${n(taken.showings)} showings`}</b>
         {seen > 0 && (

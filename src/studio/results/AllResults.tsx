@@ -11,7 +11,8 @@ import type { CampaignResults } from '@/server/results/report';
 import { Empty } from '../parts/layout/Empty';
 import { ScreenHead } from '../parts/layout/ScreenHead';
 import { send } from '../parts/net/send';
-import { count, isClear, percent, points, successWords, valueName } from './words';
+import { WeeklyMail } from './WeeklyMail';
+import { count, isClear, percent, points, successWords, valueName } from '@/core/results/words';
 
 type Line = MetCampaign & { readonly goal: Goal };
 
@@ -67,6 +68,7 @@ export function AllResults({
         </label>
       </ScreenHead>
       <Together together={together} />
+      <WeeklyMail />
       {campaigns.length === 0 ? (
         <Empty title="Nobody met a campaign yet.">
           A campaign is met when its rule fires for a visitor. Switch one on and publish; what comes of it stands here, with how surely it

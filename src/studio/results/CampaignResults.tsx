@@ -12,7 +12,7 @@ import { CourseChart } from './CourseChart';
 import { ForetoldAndCame } from './ForetoldAndCame';
 import { SideBySide } from './SideBySide';
 import { TakeOut } from './TakeOut';
-import { answerWords, closedWords, count, percent, successWords } from './words';
+import { answerWords, closedWords, count, percent, successWords } from '@/core/results/words';
 
 const BY_NAMES: Partial<Record<By, string>> = {
   page: 'Page of the first meeting',

@@ -7,7 +7,7 @@ import { area, line } from 'd3-shape';
 import type { KnownBy } from '@/core/results/report';
 import { dayIn } from '@/core/results/report';
 import { useWidth } from '../parts/layout/useWidth';
-import { points } from './words';
+import { points } from '@/core/results/words';
 
 const DAY_MS = 86_400_000;
 /** Of less than this somebody only clicked. */

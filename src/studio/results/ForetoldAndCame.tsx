@@ -7,7 +7,7 @@ import type { Differences, ForetoldDay } from '@/core/results/foretold';
 import { useWidth } from '../parts/layout/useWidth';
 import { send } from '../parts/net/send';
 import { TakeOut } from './TakeOut';
-import { count } from './words';
+import { count } from '@/core/results/words';
 
 const HEIGHT = 120;
 const PAD = { top: 6, bottom: 20, left: 44 };

@@ -2,7 +2,7 @@
 
 import { scaleLinear } from 'd3-scale';
 import type { ResultRow } from '@/core/results/report';
-import { count, isClear, percent, points, valueName } from './words';
+import { count, isClear, percent, points, valueName } from '@/core/results/words';
 
 const WIDTH = 300;
 /** Of fewer visitors a rate is drawn pale. */

@@ -1,7 +1,7 @@
 // What results say in words. Pure: nothing is called better or worse but what is clear.
-import type { Goal } from '@/core/campaigns/campaign';
-import type { Against, Report, ResultRow } from '@/core/results/report';
-import { NOTHING, SHOWN } from '@/core/results/report';
+import type { Goal } from '../campaigns/campaign';
+import type { Against, Report, ResultRow } from './report';
+import { NOTHING, SHOWN } from './report';
 
 const MINUS = '−';
 

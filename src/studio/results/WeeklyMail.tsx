@@ -1,0 +1,59 @@
+'use client';
+
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { send } from '../parts/net/send';
+
+interface Weekly {
+  readonly wants: boolean;
+  readonly email: string;
+  readonly canMail: boolean;
+}
+
+/** The week's results by mail, for whoever is signed in. */
+export function WeeklyMail() {
+  const known = useQueryClient();
+  const [isSending, setIsSending] = useState(false);
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const { data } = useQuery({
+    queryKey: ['weekly'],
+    queryFn: async () => {
+      const result = await send<Weekly>('GET', '/api/results/weekly');
+      if (!result.ok) throw new Error(result.message);
+      return result.value;
+    },
+  });
+  if (!data) return null;
+  const want = async (wants: boolean): Promise<void> => {
+    const result = await send('PUT', '/api/results/weekly', { wants, zone });
+    if (!result.ok) return void toast.error(result.message);
+    known.setQueryData(['weekly'], { ...data, wants });
+  };
+  const sendNow = async (): Promise<void> => {
+    setIsSending(true);
+    const result = await send<{ to: string }>('POST', '/api/results/weekly', { zone });
+    setIsSending(false);
+    if (result.ok) toast(`Last week’s results are on their way to ${result.value.to}`);
+    else toast.error(result.message);
+  };
+  return (
+    <p className="flex flex-wrap items-center gap-x-4 gap-y-1 text-soft print:hidden">
+      <label className="flex items-center gap-2">
+        <input type="checkbox" checked={data.wants} onChange={({ target }) => void want(target.checked)} />
+        Mail me the week’s results each Monday, to {data.email}
+      </label>
+      {data.canMail ? (
+        <button
+          className="underline decoration-line underline-offset-4 hover:text-ink disabled:opacity-60"
+          disabled={isSending}
+          onClick={() => void sendNow()}
+        >
+          {isSending ? 'Sending …' : 'Send last week’s now'}
+        </button>
+      ) : (
+        <span>No mail server is named yet, so nothing can be sent: see CRINDLE_MAIL_URL.</span>
+      )}
+    </p>
+  );
+}
