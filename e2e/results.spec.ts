@@ -140,11 +140,11 @@ test('a period is dragged over or typed, stands in the address, and goes with a 
   await period.getByRole('button', { name: 'ever' }).click();
   await expect(page.getByRole('region', { name: 'The answer' })).toHaveText(all.replace(/\n+/g, ''), { useInnerText: false });
   await expect(chart).toBeVisible();
-  const [svg] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'SVG' }).click()]);
+  const [svg] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'difference as SVG' }).click()]);
   const drawn = readFileSync(await svg.path(), 'utf8');
   expect(drawn).toMatch(/^<svg[^>]* xmlns="http:\/\/www\.w3\.org\/2000\/svg"/);
   expect(drawn).not.toContain('var(');
-  const [png] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'PNG' }).click()]);
+  const [png] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'difference as PNG' }).click()]);
   expect(
     readFileSync(await png.path())
       .subarray(1, 4)

@@ -1,13 +1,15 @@
 import { stringify } from 'csv-stringify/sync';
 import type { ResultRow } from '@/core/results/report';
 import { requireMember } from '@/server/auth/current';
-import { findCampaign } from '@/server/db/campaigns';
+import { findCampaign, listCampaigns } from '@/server/db/campaigns';
 import { readingOf } from '@/server/db/sharedPool';
 import { answer, queryAs, Refused } from '@/server/http/api';
 import { resultsTableSchema } from '@/server/http/requests';
+import { campaignsMet } from '@/server/results/all';
 import { campaignResults } from '@/server/results/report';
 
 const COLUMNS = [
+  'campaign',
   'by',
   'value',
   'met',
@@ -22,7 +24,8 @@ const COLUMNS = [
   'span_high',
 ];
 
-const line = (by: string, { value, met, shown, successes, rate, interval, against }: ResultRow): unknown[] => [
+const line = (campaign: string, by: string, { value, met, shown, successes, rate, interval, against }: ResultRow): unknown[] => [
+  harmless(campaign),
   by,
   harmless(value),
   met,
@@ -37,7 +40,7 @@ const line = (by: string, { value, met, shown, successes, rate, interval, agains
   against?.span[1],
 ];
 
-/** Every table of a campaign's results as CSV (RFC 4180). */
+/** Every table of a campaign's results as CSV (RFC 4180); without a campaign the versions of each that was met. */
 export async function GET(request: Request) {
   await requireMember();
   let csv = '';
@@ -45,10 +48,16 @@ export async function GET(request: Request) {
     const { campaign: id, from, to, zone, by: further } = queryAs(request, resultsTableSchema);
     const now = Date.now();
     const db = await (await readingOf(siteId)).caughtUp();
-    const campaign = await findCampaign(db, siteId, id);
-    if (!campaign) throw new Refused(404, 'notFound', 'That campaign is not here any more');
-    const { rows, by } = await campaignResults(db, siteId, campaign, { from: from ?? 0, to: to ?? now, now, zone, by: further });
-    const lines = [...rows.map((row) => line('variant', row)), ...by.flatMap((table) => table.rows.map((row) => line(table.by, row)))];
+    const chosen = id === undefined ? undefined : await findCampaign(db, siteId, id);
+    if (id !== undefined && !chosen) throw new Refused(404, 'notFound', 'That campaign is not here any more');
+    const met = chosen ? [] : await campaignsMet(db, siteId, from ?? 0);
+    const all = chosen ? [chosen] : (await listCampaigns(db, siteId)).filter((one) => met.some(({ id: other }) => other === one.id));
+    const lines: unknown[][] = [];
+    for (const campaign of all) {
+      const { rows, by } = await campaignResults(db, siteId, campaign, { from: from ?? 0, to: to ?? now, now, zone, by: further });
+      lines.push(...rows.map((row) => line(campaign.name, 'variant', row)));
+      if (chosen) lines.push(...by.flatMap((table) => table.rows.map((row) => line(campaign.name, table.by, row))));
+    }
     csv = stringify(lines, { header: true, columns: COLUMNS, record_delimiter: 'windows' });
   });
   if (!response.ok) return response;

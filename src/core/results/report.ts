@@ -270,7 +270,7 @@ export function sharesChance(visitors: readonly MetVisitor[], splits: ReadonlyMa
   const byRelease = new Map<number, Map<string, number>>();
   for (const { release, dealt } of visitors) {
     let counts = byRelease.get(release);
-    if (!counts) byRelease.set(release, (counts = new Map()));
+    if (!counts) byRelease.set(release, (counts = new Map<string, number>()));
     counts.set(dealt, (counts.get(dealt) ?? 0) + 1);
   }
   for (const [release, counts] of byRelease) {

@@ -1,5 +1,3 @@
-import type { SiteGoal } from '../campaigns/campaign';
-
 export interface Named {
   readonly id: string;
   readonly name: string;
@@ -16,8 +14,6 @@ export interface Vocabulary {
   readonly sets: readonly Named[];
   readonly places: readonly Named[];
   readonly campaigns: readonly Named[];
-  /** What the site names as success. */
-  readonly goals?: readonly (Named & { readonly goal: SiteGoal })[];
   readonly events: readonly Counted[];
   readonly traits: readonly Counted[];
   readonly tags: readonly Counted[];

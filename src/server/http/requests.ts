@@ -111,7 +111,9 @@ const furtherTable = z.union([z.enum(BYS), z.templateLiteral(['segment:', z.stri
 export const zoneQuerySchema = z.strictObject({ zone: period.zone });
 /** `from` inclusive, `to` not; without them from the first meeting until now. */
 export const resultsQuerySchema = z.strictObject({ ...period, by: furtherTable }).refine(isForwards, BACKWARDS);
-export const resultsTableSchema = z.strictObject({ ...period, campaign: idField, by: furtherTable }).refine(isForwards, BACKWARDS);
+export const resultsTableSchema = z
+  .strictObject({ ...period, campaign: idField.optional(), by: furtherTable })
+  .refine(isForwards, BACKWARDS);
 
 export const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });
 

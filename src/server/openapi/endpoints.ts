@@ -502,8 +502,14 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   },
   '/results.csv': {
     get: {
-      summary: 'Every table of a campaign’s results',
-      query: { campaign: text, from: { type: 'integer' }, to: { type: 'integer' }, zone: { type: 'string' }, by: { type: 'string' } },
+      summary: 'Every table of a campaign’s results; without a campaign the versions of each that was met',
+      query: {
+        campaign: { type: 'string' },
+        from: { type: 'integer' },
+        to: { type: 'integer' },
+        zone: { type: 'string' },
+        by: { type: 'string' },
+      },
       answers: 'CSV (RFC 4180)',
       type: 'text/csv',
     },

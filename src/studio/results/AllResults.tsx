@@ -11,6 +11,7 @@ import type { CampaignResults } from '@/server/results/report';
 import { Empty } from '../parts/layout/Empty';
 import { ScreenHead } from '../parts/layout/ScreenHead';
 import { send } from '../parts/net/send';
+import { SpansFile } from './SpansFile';
 import { WeeklyMail } from './WeeklyMail';
 import { count, isClear, percent, points, successWords, valueName } from '@/core/results/words';
 
@@ -68,7 +69,25 @@ export function AllResults({
         </label>
       </ScreenHead>
       <Together together={together} />
-      <WeeklyMail />
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
+        <WeeklyMail />
+        <span className="ms-auto flex items-center gap-3">
+          <SpansFile
+            lines={campaigns.flatMap(({ name }, index) => (found[index]?.data?.rows ?? []).map((row) => ({ title: name, row })))}
+            title={`Differences in points, with their spans; last ${days} days`}
+            name="results"
+          />
+          {campaigns.length > 0 && (
+            <a
+              className="text-soft underline decoration-line underline-offset-4 hover:text-ink print:hidden"
+              href={`/results.csv?${new URLSearchParams({ zone, from: String(since) })}`}
+              download
+            >
+              CSV
+            </a>
+          )}
+        </span>
+      </div>
       {campaigns.length === 0 ? (
         <Empty title="Nobody met a campaign yet.">
           A campaign is met when its rule fires for a visitor. Switch one on and publish; what comes of it stands here, with how surely it

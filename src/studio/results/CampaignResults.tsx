@@ -11,6 +11,7 @@ import { useRecorded } from '../rule/recorded';
 import { CourseChart } from './CourseChart';
 import { ForetoldAndCame } from './ForetoldAndCame';
 import { SideBySide } from './SideBySide';
+import { SpansFile } from './SpansFile';
 import { TakeOut } from './TakeOut';
 import { answerWords, closedWords, count, percent, successWords } from '@/core/results/words';
 
@@ -176,7 +177,7 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
         ]}
       />
       <ForetoldAndCame campaign={campaign} />
-      <p>
+      <p className="flex flex-wrap items-center gap-4 print:hidden">
         <a
           className="act-quiet"
           href={`/results.csv?${new URLSearchParams({ campaign, zone, from: String(data.from), to: String(data.to), ...(by ? { by } : {}) })}`}
@@ -184,6 +185,14 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
         >
           Take out as CSV
         </a>
+        <SpansFile
+          lines={[
+            ...data.rows.map((row) => ({ title: 'Versions', row })),
+            ...data.by.flatMap(({ by: one, rows }) => rows.slice(0, MOST_ROWS).map((row) => ({ title: nameOfTable(one, segments), row }))),
+          ]}
+          title="Differences in points, with their spans"
+          name="side-by-side"
+        />
       </p>
     </div>
   );

@@ -14,10 +14,10 @@ export function TakeOut({ from, name }: { from: RefObject<HTMLElement | null>; n
   const link = 'text-soft underline decoration-line underline-offset-4 hover:text-ink print:hidden';
   return (
     <>
-      <button className={link} onClick={() => withDrawing((drawing) => saveSvg(drawing, name))}>
+      <button className={link} aria-label={`${name} as SVG`} onClick={() => withDrawing((drawing) => saveSvg(drawing, name))}>
         SVG
       </button>
-      <button className={link} onClick={() => withDrawing((drawing) => savePng(drawing, name))}>
+      <button className={link} aria-label={`${name} as PNG`} onClick={() => withDrawing((drawing) => savePng(drawing, name))}>
         PNG
       </button>
     </>

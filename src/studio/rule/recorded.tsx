@@ -2,6 +2,7 @@
 
 import type { ReactNode } from 'react';
 import { createContext, useContext, useMemo, useState } from 'react';
+import type { SiteGoal } from '@/core/campaigns/campaign';
 import type { PlainPattern } from '@/core/pages/pattern';
 import type { RecordedList } from '@/core/typing/recordedList';
 import { RECORDED_LISTS } from '@/core/typing/recordedList';
@@ -10,7 +11,8 @@ import { NO_VOCABULARY } from '@/core/typing/vocabulary';
 import { sectionsOf } from '../ribbon/layout';
 import { patternHolds } from '@/core/pages/pattern';
 
-export type Recorded = Vocabulary;
+/** `goals`: what the site names as success. */
+export type Recorded = Vocabulary & { readonly goals?: readonly (Named & { readonly goal: SiteGoal })[] };
 export type { RecordedList };
 export const listId = (list: RecordedList | 'pages'): string => `recorded-${list}`;
 
