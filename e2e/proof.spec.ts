@@ -70,7 +70,9 @@ test('the way through a flow and how it was closed are recorded, and drawn on th
   await expect(page.getByRole('region', { name: /^Foretold and came/ })).toContainText('No whole day has been live');
 });
 
-test('what is live is rehearsed over whole days beside what came; a table more is told apart by choice and stays in the address', async ({ page }) => {
+test('what is live is rehearsed over whole days beside what came; a table more is told apart by choice and stays in the address', async ({
+  page,
+}) => {
   await signIn(page);
   await openStudio(page, '/campaigns/camp_packing?tab=results');
   const foretold = page.getByRole('region', { name: /^Foretold and came/ });

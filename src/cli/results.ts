@@ -4,6 +4,10 @@ import { BYS, reportOn } from '@/core/results/report';
 import { USUAL_PLAN } from '@/core/results/span';
 import { optionsFor } from '@/core/results/whole';
 import { isZone } from '@/core/time/localTime';
+import type { ForetoldDay } from '@/core/results/foretold';
+import { SiteMemory } from '@/server/analysis/site';
+import { work } from '@/server/analysis/work';
+import { ReadSide } from '@/server/db/readSide';
 import { findCampaign } from '@/server/db/campaigns';
 import { loadMet, loadSplits } from '@/server/results/load';
 import { visitorLine } from '@/server/results/report';
@@ -29,14 +33,21 @@ export async function resultsCommand(words: readonly string[]): Promise<object> 
   const zone = option('--zone') ?? 'UTC';
   if (!isZone(zone)) throw new Usage(`--zone: met ${zone}, expected the name of a time zone such as Europe/Vienna`);
   const id = required('--campaign', option('--campaign'));
-  return withSite(option('--site'), async (pool, site) => {
+  return withSite(option('--site'), async (pool, site, server) => {
     const started = performance.now();
     const campaign = await findCampaign(pool, site.id, id);
     if (!campaign) throw new Usage(`--campaign: met ${id}, expected the id of a campaign of the site`);
     const { splits } = await loadSplits(pool, site.id, id);
     const segment = by.startsWith('segment:') ? by.slice('segment:'.length) : undefined;
     const visitors = await loadMet(pool, site.id, { campaign: id, goal: campaign.goal, from, to, now, segment });
-    const { rows, dismissed, ...report } = reportOn(visitors, { ...optionsFor({ goal: campaign.goal, variants: (campaign.variants ?? []).map(({ name }) => name) }, { now, zone, splits, planned: USUAL_PLAN }), by });
+    const { rows, dismissed, ...report } = reportOn(visitors, {
+      ...optionsFor(
+        { goal: campaign.goal, variants: (campaign.variants ?? []).map(({ name }) => name) },
+        { now, zone, splits, planned: USUAL_PLAN },
+      ),
+      by,
+    });
+    const foretold = await foretoldOf(new SiteMemory(new ReadSide(server), site.id), { campaign: id, site: site.id, zone });
     const out = option('--visitors');
     if (out) writeFileSync(out, visitors.map((visitor) => `${visitorLine(visitor)}\n`).join(''));
     return {
@@ -47,7 +58,16 @@ export async function resultsCommand(words: readonly string[]): Promise<object> 
       dismissed,
       goal: campaign.goal,
       rows: rows.map(({ valueMean, ...row }) => ({ ...row, value_mean: valueMean })),
+      foretold: foretold.map(({ day, rehearsed, met }) => ({ day, rehearsed, met })),
       ms: Math.round(performance.now() - started),
     };
   });
+}
+
+/** Of the last whole days what the release in force gives over the recorded visits, beside what came. */
+async function foretoldOf(memory: SiteMemory, asked: { campaign: string; site: number; zone: string }): Promise<readonly ForetoldDay[]> {
+  let days: readonly ForetoldDay[] = [];
+  for await (const part of work(memory, { kind: 'foretold', days: 30, ...asked }))
+    days = (part as readonly ForetoldDay[] | undefined) ?? days;
+  return days;
 }

@@ -7,13 +7,14 @@ import { courseOf, reportOn, rowsBy, stillNeeded } from './report';
 export interface WholeReport extends Report {
   readonly course: readonly KnownBy[];
   readonly isOwnGoal: boolean;
-  /** Until a difference of a point would be clear. */
+  /** Until the difference that was asked about would be clear. */
   readonly needed: StillNeeded | null;
   /** Tables besides that of the variants. */
   readonly by: readonly { readonly by: By; readonly rows: readonly ResultRow[] }[];
 }
 
-const A_POINT = 0.01;
+/** A difference of one of a hundred. */
+export const A_POINT = 0.01;
 
 /** How the visitors of a campaign are reported on. `variants`: their names, in their order. */
 export const optionsFor = (
@@ -21,17 +22,17 @@ export const optionsFor = (
   given: Pick<ReportOptions, 'now' | 'zone' | 'splits' | 'planned'>,
 ): ReportOptions => ({ days: 'days' in goal ? goal.days : Infinity, isOwnGoal: isOwnGoal(goal), variants, ...given });
 
-/** `tables`: what visitors are told apart by besides the variants; `to` UTC ms, until when they are. */
+/** `tables`: what visitors are told apart by besides the variants; `to` UTC ms, until when they are; `points`: the difference to tell, 0.01 is one of a hundred. */
 export function wholeReport(
   visitors: readonly MetVisitor[],
   options: ReportOptions,
-  { tables, to }: { tables: readonly By[]; to: number },
+  { tables, to, points = A_POINT }: { tables: readonly By[]; to: number; points?: number },
 ): WholeReport {
   return {
     ...reportOn(visitors, options),
     course: courseOf(visitors, options),
     isOwnGoal: options.isOwnGoal,
-    needed: stillNeeded(visitors, options, { points: A_POINT, to: Math.min(to, options.now) }) ?? null,
+    needed: stillNeeded(visitors, options, { points, to: Math.min(to, options.now) }) ?? null,
     by: tables.map((by) => ({ by, rows: rowsBy(visitors, by, options) })),
   };
 }

@@ -70,6 +70,8 @@ export type Task =
       readonly to: number;
       readonly now: number;
       readonly tables: readonly By[];
+      /** The difference to tell: 0.01 is one of a hundred. */
+      readonly points?: number | undefined;
     }
   | {
       readonly kind: 'rehearse';

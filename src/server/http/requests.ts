@@ -110,7 +110,10 @@ const BACKWARDS = { error: 'calendar.upsideDown', path: ['to'] };
 const furtherTable = z.union([z.enum(BYS), z.templateLiteral(['segment:', z.string().min(1).max(100)])]).optional();
 export const zoneQuerySchema = z.strictObject({ zone: period.zone });
 /** `from` inclusive, `to` not; without them from the first meeting until now. */
-export const resultsQuerySchema = z.strictObject({ ...period, by: furtherTable }).refine(isForwards, BACKWARDS);
+/** `points`: the difference that one would like to tell. */
+export const resultsQuerySchema = z
+  .strictObject({ ...period, by: furtherTable, points: z.coerce.number().min(0.1).max(50).optional() })
+  .refine(isForwards, BACKWARDS);
 export const resultsTableSchema = z
   .strictObject({ ...period, campaign: idField.optional(), by: furtherTable })
   .refine(isForwards, BACKWARDS);

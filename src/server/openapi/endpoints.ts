@@ -280,6 +280,10 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
         from: { type: 'integer', description: 'UTC ms, inclusive' },
         to: { type: 'integer', description: 'UTC ms, exclusive' },
         zone: { type: 'string', description: 'IANA time zone in which days are told' },
+        points: {
+          type: 'number',
+          description: 'A difference in points, of which it is said how many more visitors would tell it; 1 if not given',
+        },
         by: { type: 'string', description: 'One table more: `page`, `day`, or `segment:ID` as it held at the first meeting' },
       },
       answers: 'Counts, rates with intervals, differences with spans, steps, and how the difference became known',

@@ -29,7 +29,7 @@ export async function campaignResults(
   db: Queryable,
   siteId: number,
   campaign: StoredCampaign,
-  { from, to, now, zone, by }: Period & { readonly by?: By | undefined },
+  { from, to, now, zone, by, points }: Period & { readonly by?: By | undefined; readonly points?: number | undefined },
 ): Promise<CampaignResults> {
   const { splits, marks, goalChangedAt } = await loadSplits(db, siteId, campaign.id);
   const report = await analyse({
@@ -44,6 +44,7 @@ export async function campaignResults(
     from,
     to,
     now,
+    points: points === undefined ? undefined : points / 100,
     tables: by && by !== 'variant' && !TABLES.includes(by) ? [by, ...TABLES] : TABLES,
   });
   return { from, to, ...report, marks: marks.filter(({ at }) => at < to), goalChangedAt: goalChangedAt ?? null };

@@ -99,7 +99,7 @@ export function CampaignEditor({ id, initial, status, revision, releasedIn, sche
             <MessagesTab id={id} campaign={draft} onChange={setDraft} />
           </TabPanel>
           <TabPanel>
-            <CampaignResults campaign={id} goal={draft.goal} />
+            <CampaignResults campaign={id} goal={draft.goal} variants={draft.variants?.map(({ name }) => name)} />
           </TabPanel>
           <TabPanel>
             <CampaignHistory campaign={id} />

@@ -2,6 +2,7 @@
 
 import { useMemo, useState } from 'react';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { isOwnGoal } from '@/core/campaigns/campaign';
 import { startOf } from '@/core/flows/flow';
 import type { Expr } from '@/core/logic/expr';
 import { placeOf } from '@/core/messages/message';
@@ -26,16 +27,21 @@ export function HowLong({ campaign }: { campaign: CampaignDocument }) {
   const asked = useMemo(() => [{ id: 'met', rule, place: placeOf(startOf(flow)) }], [rule, flow]);
   const met = useForetold(asked).get('met');
   const past = usePastRate(campaign);
-  if (goal.kind === 'form' && !variants)
-    return <p className="text-soft">Only who sees the form can send it: those who see nothing cannot be compared with. Variants can.</p>;
+  if (isOwnGoal(goal) && !variants)
+    return (
+      <p className="text-soft">
+        Only who sees the message can {goal.kind === 'form' ? 'send its form' : 'reply'}: those who see nothing cannot be compared with.
+        Variants can.
+      </p>
+    );
   if (!met) return <p className="text-soft">Working out how long a difference takes …</p>;
   if ('error' in met) return <p className="text-danger">{met.error}</p>;
   const perDay = met.visits / FORETOLD_DAYS;
   const rate = ownRate ?? past ?? ASSUMED_RATE;
   const weights = variants?.map(({ weight }) => weight) ?? [1];
   const sum = weights.reduce((total, weight) => total + weight, 0);
-  // A form is no success of those who are shown none.
-  const nothing = goal.kind === 'form' ? 0 : holdout;
+  // What only the message brings about is no success of those who are shown none.
+  const nothing = isOwnGoal(goal) ? 0 : holdout;
   const dealt = { variants: weights.map((weight) => (weight / sum) * (1 - holdout)), nothing };
   const days = perDay > 0 ? daysToTell(dealt, { perDay, rate, points: points / 100 }) : undefined;
   return (

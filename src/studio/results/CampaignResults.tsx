@@ -4,7 +4,8 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'next/navigation';
 import { useRef } from 'react';
 import type { Goal } from '@/core/campaigns/campaign';
-import type { By, Step } from '@/core/results/report';
+import type { By, ResultRow, Step } from '@/core/results/report';
+import { NOTHING, SHOWN } from '@/core/results/report';
 import type { CampaignResults as Results } from '@/server/results/report';
 import { send } from '../parts/net/send';
 import { useRecorded } from '../rule/recorded';
@@ -34,6 +35,14 @@ const nameOfTable = (by: By, segments: readonly { readonly id: string; readonly 
   BY_NAMES[by] ?? `In “${segments.find(({ id }) => by === `segment:${id}`)?.name ?? by}” by then`;
 
 const RECENT = [7, 30, 90] as const;
+/** In points. */
+const DIFFERENCES = ['0.5', '1', '2', '5', '10'] as const;
+
+/** A version that is dealt to nobody any more keeps whoever it was dealt to, and is said to be so. */
+function withFate(row: ResultRow, dealt: readonly string[]): ResultRow {
+  if (row.value === NOTHING || dealt.includes(row.value) || (row.value === SHOWN && dealt.length === 0)) return row;
+  return { ...row, value: row.value === SHOWN ? 'shown it before there were versions' : `${row.value} (not dealt any more)` };
+}
 
 /** A day as the field for a date has it, and the instant at which it begins here. */
 const toField = (at: number): string => new Date(at - new Date(at).getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
@@ -49,22 +58,32 @@ const endOf = (day: string): number | undefined => {
 const daysBack = (days: number): string => toField(Date.now() - days * DAY_MS);
 
 /** What a campaign came to: the answer, how it became known, the steps, and everything side by side. */
-export function CampaignResults({ campaign, goal }: { campaign: string; goal: Goal }) {
+export function CampaignResults({
+  campaign,
+  goal,
+  variants: dealt = [],
+}: {
+  campaign: string;
+  goal: Goal;
+  variants?: readonly string[] | undefined;
+}) {
   const chart = useRef<HTMLElement>(null);
   // What was chosen stands in the address, so that a link shows the same to somebody else.
   const query = useSearchParams();
   const [from, to] = [query.get('from') ?? '', query.get('to') ?? ''];
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const by = query.get('by') ?? '';
+  const told = query.get('points') ?? '1';
   const { segments } = useRecorded();
-  const choose = (next: { from?: string; to?: string; by?: string }): void => {
+  const choose = (next: { from?: string; to?: string; by?: string; points?: string }): void => {
     const params = new URLSearchParams({ tab: 'results' });
-    for (const [name, value] of Object.entries({ from, to, by, ...next })) if (value) params.set(name, value);
+    for (const [name, value] of Object.entries({ from, to, by, points: told, ...next }))
+      if (value && !(name === 'points' && value === '1')) params.set(name, value);
     window.history.replaceState(null, '', `?${params}`);
   };
   const [begins, ends] = [beginningOf(from), endOf(to)];
   const { data, error } = useQuery({
-    queryKey: ['results', campaign, begins, ends, by, JSON.stringify(goal)],
+    queryKey: ['results', campaign, begins, ends, by, told, JSON.stringify(goal)],
     placeholderData: keepPreviousData,
     refetchOnMount: 'always',
     queryFn: async () => {
@@ -72,6 +91,7 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
       if (begins !== undefined) asked.set('from', String(begins));
       if (ends !== undefined) asked.set('to', String(ends));
       if (by) asked.set('by', by);
+      asked.set('points', told);
       const result = await send<Results>('GET', `/api/campaigns/${campaign}/results?${asked}`);
       if (!result.ok) throw new Error(result.message);
       return result.value;
@@ -124,7 +144,20 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
         {answer.difference && !answer.isClear && data.needed && data.needed.days > 0 && (
           <p className="text-soft">
             Some {count(data.needed.visitors)} more visitors, at the present pace {count(data.needed.days)}{' '}
-            {data.needed.days === 1 ? 'day' : 'days'}, would tell a difference of 1 point.
+            {data.needed.days === 1 ? 'day' : 'days'}, would tell a difference of{' '}
+            <select
+              aria-label="Difference to tell"
+              className="field text-ink"
+              value={told}
+              onChange={({ target }) => choose({ points: target.value })}
+            >
+              {DIFFERENCES.map((one) => (
+                <option key={one} value={one}>
+                  {one} {one === '1' ? 'point' : 'points'}
+                </option>
+              ))}
+            </select>
+            .
           </p>
         )}
         <Worth results={data} />
@@ -169,7 +202,7 @@ export function CampaignResults({ campaign, goal }: { campaign: string; goal: Go
       <SideBySide
         success={goal.kind === 'event' ? goal.event : 'success'}
         tables={[
-          { title: 'Versions', rows: data.rows },
+          { title: 'Versions', rows: data.rows.map((row) => withFate(row, dealt)) },
           ...data.by.map(({ by: one, rows }) => ({
             title: nameOfTable(one, segments),
             rows: one === 'day' ? rows : rows.slice(0, MOST_ROWS),

@@ -6,11 +6,11 @@ import { campaignResults } from '@/server/results/report';
 
 export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }) {
   return answer(request, {}, async ({ siteId }) => {
-    const { from, to, zone, by } = queryAs(request, resultsQuerySchema);
+    const { from, to, zone, by, points } = queryAs(request, resultsQuerySchema);
     const now = Date.now();
     const db = await (await readingOf(siteId)).caughtUp();
     const campaign = await findCampaign(db, siteId, (await params).id);
     if (!campaign) throw new Refused(404, 'notFound', 'That campaign is not here any more');
-    return campaignResults(db, siteId, campaign, { from: from ?? 0, to: to ?? now, now, zone, by });
+    return campaignResults(db, siteId, campaign, { from: from ?? 0, to: to ?? now, now, zone, by, points });
   });
 }
