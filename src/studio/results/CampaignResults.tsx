@@ -82,7 +82,7 @@ export function CampaignResults({
     window.history.replaceState(null, '', `?${params}`);
   };
   const [begins, ends] = [beginningOf(from), endOf(to)];
-  const { data, error } = useQuery({
+  const { data, error, isPlaceholderData } = useQuery({
     queryKey: ['results', campaign, begins, ends, by, told, JSON.stringify(goal)],
     placeholderData: keepPreviousData,
     refetchOnMount: 'always',
@@ -112,7 +112,8 @@ export function CampaignResults({
   const answer = answerWords(variants, goal);
   const nothing = variants.find(({ value }) => value === 'nothing');
   return (
-    <div className="grid grid-cols-1 gap-4">
+    // What is still being worked out is told apart from what stands.
+    <div className={`grid grid-cols-1 gap-4 ${isPlaceholderData ? 'opacity-60' : ''}`} aria-busy={isPlaceholderData}>
       <div className="flex flex-wrap items-center gap-3 text-soft">
         {period}
         {data.unripe > 0 && <span>{count(data.unripe)} of them may still succeed: their days are not over.</span>}

@@ -26,9 +26,11 @@ export function WeeklyMail() {
   });
   if (!data) return null;
   const want = async (wants: boolean): Promise<void> => {
-    const result = await send('PUT', '/api/results/weekly', { wants, zone });
-    if (!result.ok) return void toast.error(result.message);
     known.setQueryData(['weekly'], { ...data, wants });
+    const result = await send('PUT', '/api/results/weekly', { wants, zone });
+    if (result.ok) return;
+    known.setQueryData(['weekly'], data);
+    toast.error(result.message);
   };
   const sendNow = async (): Promise<void> => {
     setIsSending(true);
