@@ -7,7 +7,8 @@ import { DAY_MS } from '../time/day';
 import type { Dictionaries } from './chunk';
 import type { People } from './people';
 import type { ResultNames, ResultsDay } from './resultsDay';
-import { firstEvent, firstView, firstVisitAt, knownSince } from './search';
+import type { Persons } from './search';
+import { firstEvent, firstView, firstVisitAt, knownSince, personsOf } from './search';
 
 export interface AskedOfDays {
   readonly campaign: string;
@@ -26,8 +27,9 @@ export function metIn(
   asked: AskedOfDays,
 ): MetVisitor[] {
   const { campaign, goal, from, to, now } = asked;
-  const firsts = firstMeetings(days, names, people, { campaign, now });
-  const came = whatCame(days, names, firsts, { campaign, now });
+  const persons = personsOf(people, known);
+  const firsts = firstMeetings(days, names, { people, persons }, { campaign, now });
+  const came = whatCame(days, names, { ...firsts, people, persons }, { campaign, now });
   const success = successOf(goal, came, { people, known }, asked);
   const [since, began] = [knownSince(people, known), firstVisitAt(people)];
   const out: MetVisitor[] = [];
@@ -39,9 +41,14 @@ export function metIn(
     const row = firsts.row[nth] as number;
     const { variant, shown, release } = names.met.list[day.met[row] as number] as (typeof names.met.list)[0];
     const { channel, country, returning } = names.arrivals.list[day.arrival[row] as number] as (typeof names.arrivals.list)[0];
-    const reached = success(nth, visitor, at);
+    const person = persons.of[visitor] ?? visitor;
+    let reached = success(nth, visitor, at);
+    for (const other of persons.several.get(person) ?? []) {
+      const theirs = other === visitor ? undefined : success(nth, other, at);
+      if (theirs && (!reached || theirs.at < reached.at)) reached = theirs;
+    }
     out.push({
-      visitor,
+      visitor: person,
       met: at,
       dealt: shown ? (variant ?? SHOWN) : NOTHING,
       shown: ((came.flags[nth] as number) & WAS_SHOWN) !== 0,
@@ -69,16 +76,16 @@ interface Firsts {
   readonly at: number[];
   readonly day: ResultsDay[];
   readonly row: number[];
-  /** Of each visitor one more than their place in these lists; 0 for whoever never met it. */
+  /** Of each person one more than their place in these lists; 0 for whoever never met it. */
   readonly placeOf: Uint32Array;
   readonly flags: number[];
 }
 
-/** The first meeting of everybody; of the team none. */
+/** The first meeting of everybody, by the visitor who had it; of the team none. */
 function firstMeetings(
   days: readonly ResultsDay[],
   names: ResultNames,
-  people: People,
+  { people, persons }: { people: People; persons: Persons },
   { campaign, now }: Pick<AskedOfDays, 'campaign' | 'now'>,
 ): Firsts {
   const most = days.reduce((so, { metVisitor }) => metVisitor.reduce((max, visitor) => Math.max(max, visitor), so), people.most);
@@ -90,12 +97,13 @@ function firstMeetings(
       const kind = isOfIt[met[row] as number] as number;
       if (kind === 0 || (metAt[row] as number) >= now) continue;
       const visitor = metVisitor[row] as number;
-      let place = firsts.placeOf[visitor] as number;
+      const attributes = people.attributesOf(visitor);
+      if (!attributes || attributes.team) continue;
+      const person = persons.of[visitor] ?? visitor;
+      let place = firsts.placeOf[person] as number;
       if (place === 0) {
-        const attributes = people.attributesOf(visitor);
-        if (!attributes || attributes.team) continue;
         place = firsts.visitor.push(visitor);
-        firsts.placeOf[visitor] = place;
+        firsts.placeOf[person] = place;
         firsts.at.push(metAt[row] as number);
         firsts.day.push(day);
         firsts.row.push(row);
@@ -120,7 +128,7 @@ interface Came {
 function whatCame(
   days: readonly ResultsDay[],
   names: ResultNames,
-  { placeOf, flags }: Firsts,
+  { placeOf, flags, people, persons }: Firsts & { people: People; persons: Persons },
   { campaign, now }: Pick<AskedOfDays, 'campaign' | 'now'>,
 ): Came {
   const dismissed = new Map<number, NonNullable<MetVisitor['dismissed']>>();
@@ -135,9 +143,12 @@ function whatCame(
     for (let row = 0; row < came.length; row++) {
       const at = cameAt[row] as number;
       if (!isOfIt[came[row] as number] || at >= now) continue;
-      const place = (placeOf[cameVisitor[row] as number] ?? 0) - 1;
+      const visitor = cameVisitor[row] as number;
+      const place = (placeOf[persons.of[visitor] ?? visitor] ?? 0) - 1;
       if (place < 0) continue;
       const { did, how, standing } = names.came.list[came[row] as number] as (typeof names.came.list)[0];
+      // What one of the team did with it as the same person is no answer of theirs.
+      const isTeam = people.attributesOf(visitor)?.team === true;
       let flag = 0;
       if (did === 'clicked') flag = ENGAGED;
       else if (did === 'replied') {
@@ -146,8 +157,8 @@ function whatCame(
       } else if (did === 'lead') {
         if (standing) flag = SENT;
         push(leads, place, at);
-      } else if (!dismissed.has(place)) dismissed.set(place, how ?? 'unknown');
-      flags[place] = (flags[place] as number) | flag;
+      } else if (!isTeam && !dismissed.has(place)) dismissed.set(place, how ?? 'unknown');
+      if (!isTeam) flags[place] = (flags[place] as number) | flag;
     }
   return { flags, dismissed, leads, replies };
 }

@@ -132,3 +132,45 @@ export function reachedSince(
 }
 
 export const QUARTER_MS = 900_000;
+
+export interface Persons {
+  /** By visitor number the first visitor with the same email; themselves where there is no other. */
+  readonly of: Uint32Array;
+  /** All visitors of those persons who are several. */
+  readonly several: ReadonlyMap<number, readonly number[]>;
+}
+
+const persons = new WeakMap<People, Persons>();
+
+/** Visitors who have said the same email are one person. Worked out once for the same people. */
+export function personsOf(people: People, known: Dictionaries): Persons {
+  const kept = persons.get(people);
+  if (kept) return kept;
+  const isEmail = Uint8Array.from(known.changes.list, ({ kind, key }) => Number(kind === 'identity' && key === 'email'));
+  const of = Uint32Array.from({ length: people.most + 1 }, (_, visitor) => visitor);
+  const byEmail = new Map<string, number[]>();
+  for (let visitor = 0; visitor <= people.most; visitor++) {
+    let [email, saidAt]: [unknown, number] = [undefined, -Infinity];
+    people.eachRow(visitor, (chunk, row) => {
+      for (let nth = chunk.firstChange[row] as number; nth < (chunk.firstChange[row + 1] as number); nth++) {
+        if (isEmail[chunk.change[nth] as number] !== 1 || (chunk.changeAt[nth] as number) < saidAt) continue;
+        [email, saidAt] = [known.changes.list[chunk.change[nth] as number]?.value, chunk.changeAt[nth] as number];
+      }
+      return false;
+    });
+    if (typeof email !== 'string') continue;
+    const same = byEmail.get(email.toLowerCase());
+    if (same) same.push(visitor);
+    else byEmail.set(email.toLowerCase(), [visitor]);
+  }
+  const several = new Map<number, number[]>();
+  for (const same of byEmail.values()) {
+    const [first, ...more] = same;
+    if (first === undefined || more.length === 0) continue;
+    several.set(first, same);
+    for (const visitor of more) of[visitor] = first;
+  }
+  const found = { of, several };
+  persons.set(people, found);
+  return found;
+}

@@ -28,37 +28,43 @@ export interface Asked {
 type Row = Omit<MetVisitor, 'dealt' | 'success' | 'value' | 'page' | 'inSegment'> & {
   readonly variant: string | null;
   readonly isSeen: boolean;
+  /** Number of the visitor who met it: of several with one email. */
+  readonly browser: number;
   readonly url: string | null;
 } & Record<string, unknown>;
 
-/** The first meeting of each visitor with a campaign, and what they were by then. The team is left out, and so is what was asked for. */
+/** Visitors who have said the same email are one person: the first of them. `$1`: the site. */
+const SAME = `same as (select id, min(id) over (partition by lower(email)) as person from visitor where site_id = $1 and email is not null)`;
+
+/** The first meeting of each person with a campaign, and what they were by then. The team is left out, and so is what was asked for. */
 const FIRST = `
-  with firsts as (
-    select distinct on (visitor_id) visitor_id, at, shown, variant, visit_id, view_id, release
-      from showing where site_id = $1 and campaign_id = $2 and not opened and at < at_ms($5) order by visitor_id, at, id),
-  met as (select * from firsts where at >= at_ms($3) and at < at_ms($4)
-             and not exists (select from visitor where visitor.site_id = $1 and visitor.id = firsts.visitor_id and team)),
+  with ${SAME},
+  every as (
+    select showing.*, coalesce(person, visitor_id) as person from showing left join same on same.id = visitor_id
+     where site_id = $1 and campaign_id = $2 and not opened and at < at_ms($5)
+       and not exists (select from visitor where visitor.site_id = $1 and visitor.id = showing.visitor_id and team)),
+  firsts as (select distinct on (person) person, visitor_id, at, shown, variant, visit_id, view_id, release from every order by person, at, id),
+  met as (select * from firsts where at >= at_ms($3) and at < at_ms($4)),
   written as (select distinct showing_id from lead where site_id = $1 and campaign_id = $2 and at < at_ms($5)),
   came as (
-    select showing.visitor_id, bool_or(showing.shown) as shown,
+    select person, bool_or(every.shown) as shown,
            coalesce(bool_or(outcome.kind in ('clicked', 'replied')), false) as engaged,
            (array_agg(coalesce(outcome.how, 'unknown') order by outcome.at) filter (where outcome.kind = 'dismissed'))[1] as dismissed,
            coalesce(bool_or(outcome.kind = 'replied' or written.showing_id is not null), false) as sent
-      from showing join met on met.visitor_id = showing.visitor_id
-      left join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id and outcome.at < at_ms($5)
-      left join written on written.showing_id = showing.id
-     where showing.site_id = $1 and showing.campaign_id = $2 and not showing.opened and showing.at < at_ms($5)
+      from every join met using (person)
+      left join outcome on outcome.site_id = $1 and outcome.showing_id = every.id and outcome.at < at_ms($5)
+      left join written on written.showing_id = every.id
      group by 1),
   named as (select visitor_id, min(at) as at from visitor_change where site_id = $1 and kind = 'identity' and value <> 'null' group by 1)
-  select met.visitor_id as visitor, ms(met.at)::float8 as met, met.shown as "isSeen", variant, release,
+  select met.person as visitor, met.visitor_id as browser, ms(met.at)::float8 as met, met.shown as "isSeen", variant, release,
          came.shown, came.engaged, came.dismissed, came.sent, device_category as device, visit.channel, visit.country, page_view.url,
          coalesce(named.at <= met.at, false) as known, coalesce(visitor.first_seen < visit.started_at, false) as returning
-    from met join came on came.visitor_id = met.visitor_id
+    from met join came using (person)
     join visitor on visitor.site_id = $1 and visitor.id = met.visitor_id
     left join named on named.visitor_id = met.visitor_id
     left join visit on visit.site_id = $1 and visit.id = met.visit_id
     left join page_view on page_view.site_id = $1 and page_view.id = met.view_id
-   order by met.at, met.visitor_id`;
+   order by met.at, met.person`;
 
 interface Success {
   readonly at: number;
@@ -74,7 +80,7 @@ export async function loadMet(db: Queryable, siteId: number, asked: Asked): Prom
     await loadSuccesses(db, siteId, rows, asked),
     segment ? await membersAt(db, siteId, rows, segment) : undefined,
   ];
-  return rows.map(({ variant, isSeen, url, ...row }): MetVisitor => {
+  return rows.map(({ variant, isSeen, url, browser: _browser, ...row }): MetVisitor => {
     const success = successes.get(row.visitor);
     return {
       ...row,
@@ -96,9 +102,12 @@ async function loadSuccesses(
 ): Promise<Map<number, Success>> {
   const found = new Map<number, Success>();
   const metAt = new Map(rows.map(({ visitor, met }) => [visitor, met]));
-  const ids = [...metAt.keys()];
+  const same = await many<{ id: number; person: number }>(db, `with ${SAME} select id, person from same where person <> id`, [siteId]);
+  const personOf = new Map(same.map(({ id, person }) => [id, person]));
+  const ids = [...metAt.keys(), ...same.flatMap(({ id, person }) => (metAt.has(person) ? [id] : []))];
   const within = 'days' in goal ? goal.days * DAY_MS : Infinity;
-  const note = (visitor: number, at: number, value: number | null): void => {
+  const note = (who: number, at: number, value: number | null): void => {
+    const visitor = personOf.get(who) ?? who;
     const met = metAt.get(visitor);
     if (met === undefined || at < met || at > met + within || found.has(visitor)) return;
     found.set(visitor, { at, value });
@@ -147,7 +156,7 @@ async function loadSuccesses(
       );
       for (const { visitor, at, url, title, labels } of views)
         if (
-          !found.has(visitor) &&
+          !found.has(personOf.get(visitor) ?? visitor) &&
           reachesGoal(goal, { kind: 'open', url, title: title ?? undefined, labels: labels ?? undefined }, at, sets)
         )
           note(visitor, at, valueOf(goal));
@@ -165,15 +174,15 @@ async function membersAt(db: Queryable, siteId: number, rows: readonly Row[], id
   if (!segment) return members;
   const [sets, places, segments] = [await loadPageSets(db, siteId), await loadPlaces(db, siteId), await segmentBodies(db, siteId)];
   const { people, lookback } = segment;
-  const metAt = new Map(rows.map(({ visitor, met }) => [visitor, met]));
+  const metAt = new Map(rows.map(({ browser, met, visitor }) => [browser, { met, visitor }]));
   for (let start = 0; start < rows.length; start += AT_ONCE) {
     const stored = await loadVisitors(
       db,
       siteId,
-      rows.slice(start, start + AT_ONCE).map(({ visitor }) => visitor),
+      rows.slice(start, start + AT_ONCE).map(({ browser }) => browser),
     );
-    for (const { id: visitor, record } of stored) {
-      const now = metAt.get(visitor) ?? 0;
+    for (const { id, record } of stored) {
+      const { met: now, visitor } = metAt.get(id) ?? { met: 0, visitor: id };
       if (peopleHold(people, { visitor: visitorAt(record, now), now, lookback, sets, places, segments }) === true) members.add(visitor);
     }
   }

@@ -4,7 +4,7 @@ import { DAY_MS } from '@/core/time/day';
 import { seedDemo } from '@/demo/seed';
 import { SiteMemory } from '../analysis/site';
 import { listCampaigns } from '../db/campaigns';
-import { one } from '../db/queryable';
+import { many, one } from '../db/queryable';
 import { ReadSide } from '../db/readSide';
 import { loadMet } from '../results/load';
 import type { FreshDatabase } from '../testing/freshDatabase';
@@ -103,6 +103,36 @@ test('columns give the visitors that the raw rows give: open days, sealed days, 
   jest.spyOn(Date, 'now').mockReturnValue(later);
   expect((await expectEqual(memory))[1]).toBeGreaterThan(open[1]);
   jest.restoreAllMocks();
+});
+
+test('visitors who have said the same email are one person, dealt what the first of them was dealt', async () => {
+  const two = await many<{ id: number; at: number }>(
+    database.pool,
+    `select visitor_id as id, ms(min(at))::float8 as at from showing where campaign_id = 'camp_basket' group by 1 order by 2 limit 2`,
+  );
+  const [first, second] = two;
+  if (!first || !second) throw new Error('Nobody met it');
+  const met = async () =>
+    new SiteMemory(new ReadSide(database.pool), 1).met({ campaign: 'camp_basket', goal: GOALS[4] as Goal, from: 0, to: now, now });
+  const before = await met();
+  const [one, other] = [first, second].map(({ id }) => before.find(({ visitor }) => visitor === id));
+  for (const [{ id }, email] of [
+    [first, 'Same@post.example'],
+    [second, 'same@post.example'],
+  ] as const) {
+    await database.pool.query(
+      `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values (1, $1, at_ms($2), 'identity', 'email', to_jsonb($3::text), gen_random_uuid())`,
+      [id, now - 1000, email],
+    );
+    await database.pool.query(`update visitor set email = $2, touched_at = clock_timestamp() where site_id = 1 and id = $1`, [id, email]);
+  }
+  const after = await met();
+  expect(after).toHaveLength(before.length - 1);
+  const person = Math.min(first.id, second.id);
+  const merged = after.find(({ visitor }) => visitor === person);
+  expect(merged).toMatchObject({ met: first.at, dealt: one?.dealt, device: one?.device });
+  expect(merged?.shown).toBe(one?.shown === true || other?.shown === true);
+  await expectEqual();
 });
 
 test('what the release in force gives over recorded days is what came', async () => {

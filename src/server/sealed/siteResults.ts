@@ -46,8 +46,7 @@ export class SiteResults {
     const began = Date.now();
     const days = await recordedDays(db, this.#siteId);
     const wanted = days.filter(
-      ({ dayStart, sealed, lateSince }) =>
-        sealed === undefined || lateSince !== undefined || this.#days.get(dayStart)?.sealed !== sealed,
+      ({ dayStart, sealed, lateSince }) => sealed === undefined || lateSince !== undefined || this.#days.get(dayStart)?.sealed !== sealed,
     );
     const left = new Map(wanted.map((day) => [day.dayStart, day]));
     for (const dayStart of await this.#readSealed(db, wanted)) left.delete(dayStart);
