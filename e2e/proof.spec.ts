@@ -106,7 +106,7 @@ test('a goal is made in Setup, counted by a campaign, changed for it, made the m
   await expect.poll(goalOf).toEqual({ kind: 'event', event: 'kit_added', days: 3, named: goal });
   await openStudio(page, `/setup/goals/${goal}`);
   await expect(page.getByText(/^Used by/)).toBeVisible();
-  await page.getByLabel('Days').fill('9');
+  await page.getByRole('textbox', { name: 'Days' }).fill('9');
   await expect.poll(goalOf).toEqual({ kind: 'event', event: 'kit_added', days: 9, named: goal });
   try {
     await page.getByRole('button', { name: 'Make it the main goal' }).click();
