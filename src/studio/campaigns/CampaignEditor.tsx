@@ -79,7 +79,9 @@ export function CampaignEditor({ id, initial, status, revision, releasedIn, sche
         <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
         <ScheduleLine campaign={id} status={status} isReleased={releasedIn !== undefined} schedule={schedule} />
       </EditorHead>
-      <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
+      <div className="print:hidden">
+        <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
+      </div>
       <TabGroup defaultIndex={tab === 'results' ? 2 : 0}>
         <TabList className="mb-3 flex gap-5 border-b border-line">
           {['Rule', 'Messages', 'Results', 'History'].map((tab) => (

@@ -71,7 +71,7 @@ export function AllResults({
       <Together together={together} />
       <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
         <WeeklyMail />
-        <span className="ms-auto flex items-center gap-3">
+        <div className="ms-auto flex items-center gap-3">
           <SpansFile
             lines={campaigns.flatMap(({ name }, index) => (found[index]?.data?.rows ?? []).map((row) => ({ title: name, row })))}
             title={`Differences in points, with their spans; last ${days} days`}
@@ -86,7 +86,7 @@ export function AllResults({
               CSV
             </a>
           )}
-        </span>
+        </div>
       </div>
       {campaigns.length === 0 ? (
         <Empty title="Nobody met a campaign yet.">

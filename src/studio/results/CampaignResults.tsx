@@ -211,7 +211,7 @@ export function CampaignResults({
         ]}
       />
       <ForetoldAndCame campaign={campaign} />
-      <p className="flex flex-wrap items-center gap-4 print:hidden">
+      <div className="flex flex-wrap items-center gap-4 print:hidden">
         <a
           className="act-quiet"
           href={`/results.csv?${new URLSearchParams({ campaign, zone, from: String(data.from), to: String(data.to), ...(by ? { by } : {}) })}`}
@@ -227,7 +227,7 @@ export function CampaignResults({
           title="Differences in points, with their spans"
           name="side-by-side"
         />
-      </p>
+      </div>
     </div>
   );
 }
@@ -285,11 +285,14 @@ function Worth({ results: { rows } }: { results: Results }) {
   const told = rows.find(({ against }) => against?.worth !== undefined);
   const worth = told?.against?.worth;
   if (!told || !worth) return null;
-  const money = (value: number): string => value.toLocaleString('en-GB', { maximumFractionDigits: 2 });
+  const money = (value: number): string => value.toLocaleString('en-GB', { maximumFractionDigits: 2 }).replace('-', '−');
   const [low, high] = worth.span;
+  const who = told.value === SHOWN ? 'is shown it' : `is shown “${told.value}”`;
+  const than = told.against?.value === NOTHING ? 'who sees nothing' : `who is shown “${told.against?.value}”`;
   return (
     <p className="text-soft">
-      Each visitor who is shown it is worth {money(worth.difference)} more, somewhere between {money(low)} and {money(high)}
+      Each visitor who {who} is worth {money(Math.abs(worth.difference))} {worth.difference < 0 ? 'less' : 'more'} than one {than},
+      somewhere between {money(low)} and {money(high)}
       {low <= 0 && high >= 0 ? ': not clear yet' : ''}.
     </p>
   );

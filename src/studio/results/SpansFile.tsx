@@ -33,7 +33,7 @@ export function SpansFile({ lines, title, name }: { lines: readonly SpanLine[]; 
   const x = scaleLinear([-reach, reach], [LEFT, LEFT + AXIS]).clamp(true);
   const height = TOP + compared.length * LINE + 30;
   return (
-    <span className="flex gap-3 print:hidden">
+    <div className="flex gap-3 print:hidden">
       <TakeOut from={around} name={name} />
       <div ref={around} className="sheet pointer-events-none fixed start-[-2000px] top-0" aria-hidden="true">
         <svg width={WIDTH} height={height} viewBox={`0 0 ${WIDTH} ${height}`}>
@@ -74,7 +74,7 @@ export function SpansFile({ lines, title, name }: { lines: readonly SpanLine[]; 
           })}
         </svg>
       </div>
-    </span>
+    </div>
   );
 }
 

@@ -43,8 +43,8 @@ export function EditorHead<T extends { name: string }>({
         maxLength={200}
         onChange={(event) => setDraft({ ...draft, name: event.target.value })}
       />
-      {children}
-      <div className="flex flex-wrap items-center gap-3 md:ml-auto">
+      {children && <div className="flex flex-wrap items-center gap-3 print:hidden">{children}</div>}
+      <div className="flex flex-wrap items-center gap-3 md:ml-auto print:hidden">
         <BesideNote beside={beside} isNewer={isNewer} isGone={isGone} />
         <UndoButtons {...history} />
         <SaveNote state={state} issues={issues} retry={retry} />
