@@ -82,7 +82,9 @@ test('every lead belongs to a converted showing', async () => {
   );
   expect(leads.length).toBeGreaterThan(0);
   expect(leads).toHaveLength(converted);
-  expect((await listLeads(database.pool, 1, { search: leads[0]?.email ?? 'none' })).length).toBe(leads.length ? 1 : 0);
+  expect((await listLeads(database.pool, 1, { terms: [{ kind: 'text', value: leads[0]?.email ?? 'none' }] })).length).toBe(
+    leads.length ? 1 : 0,
+  );
 });
 
 // What the collector would have written, asked of the raw rows: the last showing within three days before each booking.

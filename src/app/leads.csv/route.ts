@@ -1,14 +1,22 @@
 import { Readable } from 'node:stream';
 import { stringify } from 'csv-stringify';
+import { leadTerms } from '@/core/leads/filter';
 import { requireMember } from '@/server/auth/current';
-import { eachLead } from '@/server/db/leads';
+import { eachLead, leadVocabulary } from '@/server/db/leads';
 import { readingOf } from '@/server/db/sharedPool';
+import { harmless, leadColumns } from '@/server/exchange/leads';
 
 /** Leads as CSV (RFC 4180), sent as they are read. */
-export async function GET() {
+export async function GET(request: Request) {
   const { siteId } = await requireMember();
-  const csv = stringify({ header: true, columns: ['at', 'email', 'campaign', 'page', 'fields'], record_delimiter: 'windows' });
-  const sent = Readable.from(rows(siteId));
+  const db = await (await readingOf(siteId)).caughtUp();
+  const { terms } = leadTerms(new URL(request.url).searchParams);
+  const columns = leadColumns((await leadVocabulary(db, siteId)).answers);
+  const csv = stringify({ header: true, columns: columns.map(({ name }) => name), record_delimiter: 'windows' });
+  const rows = async function* (): AsyncGenerator<string[]> {
+    for await (const lead of eachLead(db, siteId, { terms })) yield columns.map(({ of }) => harmless(of(lead)));
+  };
+  const sent = Readable.from(rows());
   sent.on('error', (error) => csv.destroy(error));
   return new Response(Readable.toWeb(sent.pipe(csv)) as ReadableStream, {
     headers: {
@@ -17,14 +25,4 @@ export async function GET() {
       'cache-control': 'no-store',
     },
   });
-}
-
-async function* rows(siteId: number) {
-  for await (const { at, email, campaign, campaignId, url, fields } of eachLead(await (await readingOf(siteId)).caughtUp(), siteId))
-    yield [at.toISOString(), email, campaign ?? campaignId, url, JSON.stringify(fields)].map(harmless);
-}
-
-/** A spreadsheet would run what begins like a formula; visitors type these texts. */
-function harmless(value: string | null): string {
-  return value === null ? '' : /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
 }

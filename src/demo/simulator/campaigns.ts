@@ -3,6 +3,8 @@ import type { Happened } from '@/core/campaigns/goals';
 import { owedShowing, reachesGoal } from '@/core/campaigns/goals';
 import { assign } from '@/core/campaigns/assign';
 import type { Flow } from '@/core/flows/flow';
+import type { Agreed } from '@/core/leads/consent';
+import { agreedIn, formFields } from '@/core/leads/consent';
 import { startOf } from '@/core/flows/flow';
 import { linksFrom } from '@/core/flows/links';
 import { placeOf, waysToClose } from '@/core/messages/message';
@@ -51,6 +53,9 @@ export interface SimulatedShowing {
   /** Grows while the visitor's life goes on: a goal may be reached days later. */
   readonly outcomes: SimulatedOutcome[];
   readonly email?: string | undefined;
+  /** What was answered besides, and agreed to. */
+  readonly fields?: Readonly<Record<string, string | boolean>>;
+  readonly consent?: readonly Agreed[];
   readonly tag?: string | undefined;
   /** Messages seen after the first. */
   readonly steps?: readonly { readonly message: string; readonly at: number }[];
@@ -171,7 +176,7 @@ function answer(
   view: SimulatedView,
   record: PacingRecord,
   dice: Dice,
-): Pick<SimulatedShowing, 'outcomes' | 'email' | 'tag' | 'steps'> {
+): Pick<SimulatedShowing, 'outcomes' | 'email' | 'fields' | 'consent' | 'tag' | 'steps'> {
   const tag = flow.messages.flatMap((message) => (message.format === 'quiet' ? message.does : [])).find(({ kind }) => kind === 'tag');
   const marks = tag?.kind === 'tag' ? { tag: tag.tag } : {};
   const at = shownAt + dice.whole(1500, 9000);
@@ -187,7 +192,15 @@ function answer(
   if (at > view.at + view.leaveMs) return { outcomes: [], ...marks };
   if (throwOf < truth.converts) {
     noteOutcome(record, id, 'converted');
-    return { outcomes: [{ kind: 'converted', at }], email: `walker${dice.whole(1000, 9999)}@post.example`, ...marks, ...stepsTo('form') };
+    const fields = answersTo(flow, luck);
+    return {
+      fields,
+      consent: agreedIn(flow, fields),
+      outcomes: [{ kind: 'converted', at }],
+      email: `walker${dice.whole(1000, 9999)}@post.example`,
+      ...marks,
+      ...stepsTo('form'),
+    };
   }
   if (throwOf < truth.converts + truth.clicks)
     return { outcomes: [{ kind: startOf(flow).format === 'chat' ? 'replied' : 'clicked', at }], ...marks, ...stepsTo(undefined) };
@@ -220,6 +233,15 @@ function pathThrough(flow: Flow, start: string, { block, luck }: { block: 'form'
     for (const next of nextOf(last)) if (!way.includes(next)) ways.push([...way, next]);
   }
   return [];
+}
+
+/** What somebody writes into a form besides their email: one of the choices, and what has to be agreed to. */
+function answersTo(flow: Flow, luck: number): Record<string, string | boolean> {
+  const given: Record<string, string | boolean> = {};
+  for (const { kind, name, options = [], required = false } of formFields(flow))
+    if (kind === 'choice') given[name] = options[Math.floor(luck * options.length)] ?? '';
+    else if (kind === 'consent') given[name] = required || luck < 0.6;
+  return given;
 }
 
 /** Most take the button, some press beside it, some use the keyboard; each only where it closes the message. */

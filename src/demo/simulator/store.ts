@@ -249,7 +249,7 @@ async function storeShowings(
   await copyInto(
     client,
     'lead',
-    ['site_id', 'id', 'campaign_id', 'showing_id', 'visitor_id', 'at', 'email', 'fields', 'url'],
+    ['site_id', 'id', 'campaign_id', 'showing_id', 'visitor_id', 'at', 'email', 'fields', 'url', 'consent'],
     showings.flatMap(({ showing, number }) =>
       showing.email
         ? [
@@ -261,8 +261,9 @@ async function storeShowings(
               number,
               iso(showing.outcomes[0]?.at ?? showing.at),
               showing.email,
-              { email: showing.email },
+              { email: showing.email, ...showing.fields },
               showing.url,
+              JSON.stringify(showing.consent ?? []),
             ],
           ]
         : [],

@@ -1,11 +1,12 @@
 import type { Item } from '@/core/wire/items';
+import { agreedIn } from '@/core/leads/consent';
 import { keepParameters } from '@/core/pages/parameters';
 import type { Device, Location } from '@/core/history/visitor';
-import { insertLead } from '../db/leads';
+import { agreedLater, insertLead } from '../db/leads';
 import { convertByLead, convertShowing, insertOutcome, insertStep } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
 import { maybeOne } from '../db/queryable';
-import { findShowing, insertShowing } from '../db/showings';
+import { findShowing, flowOfShowing, insertShowing } from '../db/showings';
 import type { Site } from '../db/sites';
 import { noteRefusal } from '../db/sites';
 import type { Signing } from './signature';
@@ -99,7 +100,11 @@ const MOST_FAULT_KINDS = 200;
 async function recordShowing(db: Queryable, showing: Extract<Item, { kind: 'showing' }>, sender: Sender): Promise<number> {
   const { visitorId, since } = await ownView(db, sender, showing.view);
   await insertShowing(db, sender.site.id, { ...showing, visitorId, at: since(showing.at) });
-  await convertByLead(db, sender.site.id, showing.id);
+  // Its form came before it: what was agreed to in it is known only now.
+  if (await convertByLead(db, sender.site.id, showing.id)) {
+    const flow = await flowOfShowing(db, sender.site.id, showing.id);
+    if (flow) await agreedLater(db, sender.site.id, { showing: showing.id, agreedIn: (fields) => agreedIn(flow, fields) });
+  }
   return visitorId;
 }
 
@@ -166,7 +171,9 @@ async function recordForm(db: Queryable, form: Extract<Item, { kind: 'form' }>, 
   const { site } = sender;
   const { visitorId, since } = await ownView(db, sender, form.view);
   const at = since(form.at);
-  const isNew = await insertLead(db, site.id, { ...form, visitorId, at, url: keepParameters(form.url, site.keptParameters) });
+  const flow = await flowOfShowing(db, site.id, form.showing);
+  const consent = flow ? agreedIn(flow, form.fields) : [];
+  const isNew = await insertLead(db, site.id, { ...form, visitorId, at, consent, url: keepParameters(form.url, site.keptParameters) });
   if (!isNew) return visitorId;
   if (form.email) await recordPerson(db, { kind: 'person', id: form.id, at: form.at, email: form.email }, sender);
   const found = await findShowing(db, site.id, { showing: form.showing, browser: sender.browser });

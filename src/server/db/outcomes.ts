@@ -10,7 +10,13 @@ export async function insertOutcome(
   siteId: number,
   { showing, kind, at, how }: { showing: string; kind: string; at: number; how?: Dismissal | undefined },
 ): Promise<void> {
-  await db.query(`insert into outcome (site_id, showing_id, kind, at, how) values ($1, $2, $3, at_ms($4), $5) ${ONCE}`, [siteId, showing, kind, at, how ?? null]);
+  await db.query(`insert into outcome (site_id, showing_id, kind, at, how) values ($1, $2, $3, at_ms($4), $5) ${ONCE}`, [
+    siteId,
+    showing,
+    kind,
+    at,
+    how ?? null,
+  ]);
 }
 
 /** Whoever goes round in a flow for ever is not followed for ever. */
@@ -39,13 +45,14 @@ export async function convertShowing(db: Queryable, siteId: number, { showing, a
   );
 }
 
-/** The same for a showing that arrives after its form. */
-export async function convertByLead(db: Queryable, siteId: number, showing: string): Promise<void> {
-  await db.query(
+/** The same for a showing that arrives after its form. Whether there was one. */
+export async function convertByLead(db: Queryable, siteId: number, showing: string): Promise<boolean> {
+  const { rowCount } = await db.query(
     `insert into outcome (site_id, showing_id, kind, at)
      select $1, $2, 'converted', min(at) from lead where site_id = $1 and showing_id = $2 having count(*) > 0 ${ONCE}`,
     [siteId, showing],
   );
+  return rowCount === 1;
 }
 
 /** A goal reached converts the campaign's last showing to the visitor until then, if that is less than `days` old. */

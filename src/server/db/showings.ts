@@ -1,3 +1,4 @@
+import type { Flow } from '@/core/flows/flow';
 import type { PastShowing } from '@/core/rehearsal/reasons';
 import type { Queryable } from './queryable';
 import { many, maybeOne } from './queryable';
@@ -40,6 +41,17 @@ export async function findShowing(
       where showing.site_id = $1 and showing.id = $2 and browser_id = $3`,
     [siteId, showing, browser],
   );
+}
+
+/** The flow that a showing was of, as it was released; undefined where the showing is not on record (yet) or its release did not have it. */
+export async function flowOfShowing(db: Queryable, siteId: number, showing: string): Promise<Flow | undefined> {
+  const found = await maybeOne<{ flow: Flow | null }>(
+    db,
+    `select jsonb_path_query_first(document, '$.campaigns[*] ? (@.id == $id).flow', jsonb_build_object('id', campaign_id)) as flow
+       from showing join release on release.site_id = $1 and release.number = showing.release where showing.site_id = $1 and showing.id = $2`,
+    [siteId, showing],
+  );
+  return found?.flow ?? undefined;
 }
 
 export interface PacingCounts {

@@ -30,6 +30,18 @@ export const reachedSchema = z.strictObject({ goal: siteGoalSchema, zone: z.stri
 /** The week’s results by mail, on Mondays of that zone. */
 export const weeklySchema = z.strictObject({ wants: z.boolean(), zone: z.string().max(80).refine(isZone, 'calendar.zone') });
 
+/** What the team says of a lead; what is left out stays. */
+export const leadNotesSchema = z.strictObject({
+  tags: z.array(z.string().trim().min(1).max(100)).max(50).optional(),
+  note: z.string().max(10_000).optional(),
+});
+const leadIds = z.array(z.uuid()).min(1).max(1000);
+/** Several leads at once: another tag for each, or erased for good. */
+export const leadsSchema = z.discriminatedUnion('does', [
+  z.strictObject({ does: z.literal('tag'), ids: leadIds, tag: z.string().trim().min(1).max(100) }),
+  z.strictObject({ does: z.literal('erase'), ids: leadIds }),
+]);
+
 /** The goal that the site is there for; null for none. */
 export const mainGoalSchema = z.strictObject({ goal: idField.nullable() });
 

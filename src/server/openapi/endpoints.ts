@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { LEAD_TERM_KINDS } from '@/core/leads/filter';
 import { TERM_KINDS } from '@/core/visits/filter';
 import * as requests from '../http/requests';
 import type { Json } from './shapes';
@@ -17,6 +18,7 @@ export interface Endpoint {
   readonly type?: string;
 }
 
+const LEAD_QUERY = Object.fromEntries(LEAD_TERM_KINDS.map((kind) => [kind, { type: 'string' }]));
 const text: Json = { type: 'string', minLength: 1, maxLength: 200 };
 const revision: Json = {
   type: 'integer',
@@ -316,6 +318,17 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/api/releases': { post: { summary: 'Publish a release', edits: true, body: schemaOf(requests.releaseSchema), answers: 'Its number' } },
+  '/api/leads': {
+    post: {
+      summary: 'Another tag for several leads, or erase them for good',
+      edits: true,
+      body: schemaOf(requests.leadsSchema),
+      answers: 'How many',
+    },
+  },
+  '/api/leads/{id}': {
+    put: { summary: 'Tags and the note of a lead', edits: true, body: schemaOf(requests.leadNotesSchema), answers: 'Nothing more' },
+  },
   '/api/goals': { post: { summary: 'A new goal', edits: true, body: schemaOf(requests.goalToSaveSchema), answers: 'Its id' } },
   '/api/goals/{id}': {
     put: {
@@ -500,7 +513,15 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'Where it was seen, what was turned away, its faults, the release that is live',
     },
   },
-  '/leads.csv': { get: { summary: 'All leads', answers: 'CSV (RFC 4180)', type: 'text/csv' } },
+  '/leads.csv': {
+    get: {
+      summary: 'Leads, all or those that the parameters of the list choose; a column for each answer',
+      query: LEAD_QUERY,
+      answers: 'CSV (RFC 4180)',
+      type: 'text/csv',
+    },
+  },
+  '/leads.jsonl': { get: { summary: 'The same as JSON lines', query: LEAD_QUERY, answers: 'A lead a line', type: 'application/jsonl' } },
   '/site.json': {
     get: { summary: 'Everything that people wrote for the site, to keep or to bring into another', answers: 'One document' },
   },

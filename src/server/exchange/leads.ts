@@ -1,0 +1,42 @@
+import type { Lead } from '../db/leads';
+
+/** What every lead has; one column more for each answer. */
+const FIRST = ['at', 'email', 'campaign', 'page', 'visitor', 'agreed', 'tags', 'note'] as const;
+
+/** The columns of leads with such answers, each with a name of its own. */
+export function leadColumns(answers: readonly string[]): { readonly name: string; readonly of: (lead: Lead) => string }[] {
+  const own: Readonly<Record<(typeof FIRST)[number], (lead: Lead) => string>> = {
+    at: ({ at }) => at.toISOString(),
+    email: ({ email }) => email ?? '',
+    campaign: ({ campaign, campaignId }) => campaign ?? campaignId,
+    page: ({ url }) => url,
+    visitor: ({ visitorId }) => String(visitorId ?? ''),
+    agreed: ({ consent }) => consent.map(({ words }) => words).join('; '),
+    tags: ({ tags }) => tags.join(', '),
+    note: ({ note }) => note,
+  };
+  return [
+    ...FIRST.map((name) => ({ name, of: own[name] })),
+    // The email stands in its own column already.
+    ...answers
+      .filter((name) => name !== 'email')
+      .map((name) => ({ name: name in own ? `answer ${name}` : name, of: ({ fields }: Lead) => String(fields[name] ?? '') })),
+  ];
+}
+
+/** A spreadsheet would run what begins like a formula; visitors type these texts. */
+export const harmless = (value: string): string => (/^[=+\-@\t\r]/.test(value) ? `'${value}` : value);
+
+export const leadLine = ({ id, at, email, fields, url, campaign, campaignId, visitorId, consent, tags, note }: Lead): string =>
+  JSON.stringify({
+    id,
+    at: at.getTime(),
+    email,
+    campaign: { id: campaignId, name: campaign },
+    url,
+    visitor: visitorId,
+    fields,
+    consent,
+    tags,
+    note,
+  });
