@@ -1,0 +1,105 @@
+// A lead from the form to the list: what was answered and agreed to, found again, tagged, taken out and erased.
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { newCampaign, publish } from './board';
+import { ask, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
+
+const faultsOf = async (page: Parameters<typeof signIn>[0]) =>
+  (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes[0]?.html]);
+
+test('a form sent is a lead with its answers and the words agreed to, found by a typed filter, tagged, noted, taken out, and erased', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page);
+  const id = await newCampaign(page, {
+    rule: { pages: { on: [{ op: 'is', value: '/contact' }] }, moment: { kind: 'open' }, pacing: { again: 'always' } },
+    flow: {
+      start: 'ask',
+      messages: [
+        {
+          id: 'ask',
+          format: 'popup',
+          closes: { button: true, dim: true, escape: true },
+          blocks: [
+            { kind: 'heading', text: 'Hut letters' },
+            {
+              kind: 'form',
+              fields: [
+                { kind: 'email', name: 'email', label: 'Your email', required: true },
+                { kind: 'choice', name: 'plan', label: 'For whom?', options: ['Just me', 'A family'] },
+                { kind: 'consent', name: 'letters', label: 'You may write to me about huts', required: true },
+                { kind: 'consent', name: 'share', label: 'You may share it with the wardens' },
+              ],
+              submit: 'Send',
+              thanks: 'Thank you.',
+            },
+          ],
+        },
+      ],
+    },
+  });
+  const email = `walker-${id.toLowerCase().replace(/\W/g, '')}@post.example`;
+  await publish(page, id, 'live');
+  try {
+    const shop = await newVisitor(browser);
+    await visit(shop.page, '/contact');
+    await popup(shop.page).getByLabel('Your email').fill(email);
+    await popup(shop.page).getByLabel('For whom?').selectOption('A family');
+    await popup(shop.page).getByLabel('You may write to me about huts').check();
+    await popup(shop.page).getByRole('button', { name: 'Send' }).click();
+    await expect(popup(shop.page).getByText('Thank you.')).toBeVisible();
+    await expect
+      .poll(() => ask(`select consent, fields from lead where email = $1`, [email]))
+      .toEqual([
+        {
+          consent: [{ name: 'letters', words: 'You may write to me about huts' }],
+          fields: expect.objectContaining({ plan: 'A family', letters: true, share: false }) as unknown,
+        },
+      ]);
+    await shop.context.close();
+  } finally {
+    await publish(page, id, 'draft');
+  }
+
+  await openStudio(page, '/leads');
+  const filter = page.getByLabel('Filter leads');
+  await filter.fill('plan: family');
+  await page.getByRole('option', { name: 'who answered plan: family' }).click();
+  await page.waitForURL(/answer=plan%3Dfamily/);
+  await filter.fill(email);
+  await page.getByRole('option', { name: `with “${email}”` }).click();
+  const rows = page.getByRole('row').filter({ hasText: '@' });
+  await expect(rows).toHaveCount(1);
+  await expect(rows).toContainText('A family · agreed');
+  expect(await faultsOf(page)).toEqual([]);
+  await page.getByLabel(`Choose ${email}`).check();
+  const together = page.getByRole('group', { name: 'Chosen leads' });
+  await together.getByLabel('Tag for the chosen leads').fill('warm');
+  await together.getByRole('button', { name: 'Tag', exact: true }).click();
+  await expect(rows).toContainText('warm');
+
+  await rows.getByRole('link', { name: email }).click();
+  await page.waitForURL(/\/leads\/[0-9a-f-]{36}$/);
+  await expect(page.getByRole('heading', { name: email })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Answers' })).toContainText('For whom?A family');
+  await expect(page.getByRole('region', { name: 'Answers' })).toContainText('“You may write to me about huts”');
+  await expect(page.getByRole('region', { name: 'Answers' })).not.toContainText('“You may share it');
+  await expect(page.getByRole('region', { name: 'The visit' })).toBeVisible();
+  await page.getByLabel('Note').fill('Rings on Friday');
+  await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+  expect(await ask(`select note, tags from lead where email = $1`, [email])).toEqual([{ note: 'Rings on Friday', tags: ['warm'] }]);
+  expect(await faultsOf(page)).toEqual([]);
+
+  const csv = await (await page.request.get(`${STUDIO}/leads.csv?tag=warm&q=${encodeURIComponent(email)}`)).text();
+  const [head = '', line = ''] = csv.split('\r\n');
+  expect(line.split(',')[head.split(',').indexOf('plan')]).toBe('A family');
+  expect(line).toContain('You may write to me about huts,warm,Rings on Friday');
+  const lines = (await (await page.request.get(`${STUDIO}/leads.jsonl?q=${encodeURIComponent(email)}`)).text()).trimEnd().split('\n');
+  expect(lines.map((one) => (JSON.parse(one) as { email: string }).email)).toEqual([email]);
+
+  await page.getByRole('button', { name: 'Erase …' }).click();
+  await page.getByRole('button', { name: 'Erase it' }).click();
+  await page.waitForURL('**/leads');
+  expect(await ask(`select from lead where email = $1`, [email])).toEqual([]);
+});
