@@ -2,7 +2,7 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { newCampaign, publish } from './board';
-import { ask, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
+import { ask, COLLECTOR, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
 
 const faultsOf = async (page: Parameters<typeof signIn>[0]) =>
   (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes[0]?.html]);
@@ -86,7 +86,7 @@ test('a form sent is a lead with its answers and the words agreed to, found by a
   await expect(page.getByRole('region', { name: 'Answers' })).toContainText('“You may write to me about huts”');
   await expect(page.getByRole('region', { name: 'Answers' })).not.toContainText('“You may share it');
   await expect(page.getByRole('region', { name: 'The visit' })).toBeVisible();
-  await page.getByLabel('Note').fill('Rings on Friday');
+  await page.getByRole('textbox', { name: 'Note' }).fill('Rings on Friday');
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
   expect(await ask(`select note, tags from lead where email = $1`, [email])).toEqual([{ note: 'Rings on Friday', tags: ['warm'] }]);
   expect(await faultsOf(page)).toEqual([]);
@@ -102,4 +102,45 @@ test('a form sent is a lead with its answers and the words agreed to, found by a
   await page.getByRole('button', { name: 'Erase it' }).click();
   await page.waitForURL('**/leads');
   expect(await ask(`select from lead where email = $1`, [email])).toEqual([]);
+});
+
+test('what happened elsewhere is reported by the site’s own server, with the secret that Setup makes, and counts for the campaign', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page);
+  const id = await newCampaign(page, {
+    goal: { kind: 'event', event: 'rang_up', days: 3 },
+    rule: { pages: { on: [{ op: 'is', value: '/contact' }] }, moment: { kind: 'open' }, pacing: { again: 'always' } },
+  });
+  await publish(page, id, 'live');
+  const email = `ringer-${id.toLowerCase().replace(/\W/g, '')}@post.example`;
+  const shop = await newVisitor(browser);
+  await visit(shop.page, '/contact');
+  await expect(popup(shop.page)).toBeVisible();
+  await shop.page.evaluate(
+    (who) => (window as unknown as { crindle: { person: (given: object) => void } }).crindle.person({ email: who }),
+    email,
+  );
+  await expect.poll(() => ask(`select from visitor where email = $1`, [email])).toHaveLength(1);
+  await shop.context.close();
+
+  await openStudio(page, '/setup');
+  const events = page.getByRole('region', { name: 'Events from your server' });
+  await events.getByRole('button', { name: /^Make a (new )?secret$/ }).click();
+  const secret = (await events.getByRole('status').locator('code').textContent()) ?? '';
+  expect(secret).toMatch(/^[\w-]{43}$/);
+  const report = (authorization: string, event = 'rang_up') =>
+    page.request.post(`${COLLECTOR}/events/tarnhollowdemo`, {
+      headers: { authorization, 'content-type': 'application/json' },
+      data: { events: [{ id: `call ${id}`, email, event, at: Date.now() }] },
+    });
+  expect((await report('Bearer guessed')).status()).toBe(403);
+  for (const isNew of [true, false]) expect(await (await report(`Bearer ${secret}`)).json()).toEqual({ events: [{ ok: true, isNew }] });
+  const converted = () =>
+    ask(`select from outcome join showing on showing.id = showing_id where campaign_id = $1 and kind = 'converted'`, [id]);
+  expect(await converted()).toHaveLength(1);
+  await publish(page, id, 'draft');
+  await openStudio(page, `/campaigns/${id}?tab=results`);
+  await expect(page.getByRole('region', { name: 'The answer' })).toContainText('100.0 % do “rang_up”');
 });

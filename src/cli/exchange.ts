@@ -8,6 +8,11 @@ import { exportSite, importSite, NotBroughtIn } from '@/server/exchange/site';
 import { PictureRefused } from '@/server/pictures/encode';
 import { importVisitor } from '@/server/exchange/importVisits';
 import { visitorLine, visitorLineSchema } from '@/server/exchange/visitorLine';
+import type { ServerEvent } from '@/core/wire/serverEvents';
+import { serverEventSchema } from '@/core/wire/serverEvents';
+import { storable } from '@/server/collector/storable';
+import { findServedRelease } from '@/server/db/releases';
+import { importEvent } from '@/server/exchange/importEvents';
 import { readOptions, required, Usage, wholeNumber } from './options';
 import { withSite } from './site';
 import { DAY_MS } from '@/core/time/day';
@@ -59,10 +64,41 @@ export async function exportCommand([what, ...words]: readonly string[], print: 
   });
 }
 
+/** `import events FILE --site KEY`: JSON lines as the collector takes them from a site's own server. Lines that are wrong are told and left out. */
+async function importEventsCommand(words: readonly string[]): Promise<void> {
+  const { option, rest } = readOptions(words, { values: ['--site'] });
+  const file = required('the file', rest[0]);
+  if (!existsSync(file)) throw new Usage(`${file} is not there`);
+  await withSite(option('--site'), async (pool, site) => {
+    const release = (await findServedRelease(pool, site.id))?.published;
+    let [isNew, again, wrong, number] = [0, 0, 0, 0];
+    const refuse = (why: string): void => {
+      if (++wrong <= SHOWN_ERRORS) console.error(`  line ${number}: ${why}`);
+    };
+    for await (const line of createInterface({ input: createReadStream(file), crlfDelay: Infinity })) {
+      number++;
+      if (line.trim() === '') continue;
+      const parsed = parseJsonWith(serverEventSchema, line);
+      if (!parsed.ok) {
+        refuse(parsed.issues.slice(0, 3).map(issueWords).join('; '));
+        continue;
+      }
+      const event = storable(parsed.value, line) as ServerEvent;
+      const answer = await withTransaction(pool, (tx) => importEvent(tx, site.id, event, { release, now: Date.now() }));
+      if (!answer.ok) refuse(answer.message);
+      else if (answer.isNew) isNew++;
+      else again++;
+    }
+    console.error(`  ${isNew} events brought in, ${again} were there already, ${wrong} left out`);
+    if (wrong > 0) process.exitCode = 1;
+  });
+}
+
 /** `import visits FILE --site KEY`: what `export visits` writes. Lines that are wrong are told and left out. */
 export async function importCommand([what, ...words]: readonly string[]): Promise<void> {
   if (what === 'site') return importSiteCommand(words);
-  if (what !== 'visits') throw new Usage(`import: met ${what ?? 'nothing'}, expected visits, site or log`);
+  if (what === 'events') return importEventsCommand(words);
+  if (what !== 'visits') throw new Usage(`import: met ${what ?? 'nothing'}, expected visits, events, site or log`);
   const { option, rest } = readOptions(words, { values: ['--site'] });
   const file = required('the file', rest[0]);
   if (!existsSync(file)) throw new Usage(`${file} is not there`);

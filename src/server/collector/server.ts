@@ -24,6 +24,7 @@ import type { PageParts } from './pageParts';
 import { compressed } from './pageParts';
 import { createHealth } from './health';
 import { START_HEADER, startHeaders } from '../http/ownStart';
+import { takeServerEvents } from './serverEvents';
 import { createTryouts, NotTrying } from '../tryout/serve';
 import { noteOlderScript, notePolicyReports } from './reports';
 import { createPace } from './pace';
@@ -65,6 +66,9 @@ export interface CollectorOptions {
   /** UTC ms. */
   readonly clock?: () => number;
 }
+
+/** Some hundred events. */
+const EVENTS_LIMIT = 512 * 1024;
 
 /** The server that host pages talk to. It never answers with a stack trace, and no request can end it. */
 export async function createCollector({
@@ -189,6 +193,12 @@ export async function createCollector({
     const parsed = parseWith(answerCheckSchema, parseBody(request.body));
     if (!parsed.ok) return answerError(reply, 400, 'check.malformed', parsed.issues.map(issueWords).join('; '));
     return reply.header('cache-control', 'no-store').send({ ok: isGoodAnswer(parsed.value) });
+  });
+  // Between servers: a page has no business there, and what is allowed to pages is not allowed to it.
+  server.post<{ Params: { key: string } }>('/events/:key', { bodyLimit: EVENTS_LIMIT }, async ({ params, headers, body }, reply) => {
+    const taken = await takeServerEvents(directory, { key: params.key, authorization: headers.authorization ?? '', body, now: clock() });
+    if (taken.status !== 200) return answerError(reply, taken.status, taken.code, taken.message);
+    return reply.header('cache-control', 'no-store').send({ events: taken.events });
   });
   const tryouts = createTryouts({ directory, locate, askWeather, clock });
   server.post('/try', { bodyLimit: TRY_LIMIT }, async ({ body, ip, headers }, reply) =>

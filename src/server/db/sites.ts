@@ -56,6 +56,15 @@ export async function setSigning(
   );
 }
 
+/** SHA-256 of the secret with which the site's own server reports events; undefined where it has none. */
+export async function findEventsSecret(db: Queryable, siteId: number): Promise<Buffer | undefined> {
+  return (await maybeOne<{ hash: Buffer | null }>(db, `select events_secret as hash from site where id = $1`, [siteId]))?.hash ?? undefined;
+}
+
+export async function setEventsSecret(db: Queryable, siteId: number, hash: Buffer): Promise<void> {
+  await one(db, `update site set events_secret = $2 where id = $1 returning id`, [siteId, hash]);
+}
+
 export async function setAddresses(db: Queryable, siteId: number, addresses: readonly string[]): Promise<void> {
   await one(db, `update site set addresses = $2 where id = $1 returning id`, [siteId, addresses]);
 }

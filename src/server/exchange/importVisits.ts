@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { idFrom } from './idFrom';
 import type { Database } from '../db/directory';
 import type { Queryable } from '../db/queryable';
 import { maybeOne, one } from '../db/queryable';
@@ -152,10 +152,4 @@ async function importResponses(tx: Queryable, siteId: number, { number, line }: 
       await insertOutcome(tx, siteId, { showing, kind: answer.outcome, at: answer.at });
     }
   }
-}
-
-/** An id that is the same for the same thing, so that importing twice is importing once. */
-function idFrom(siteId: number, kind: string, key: string | number): string {
-  const hex = createHash('sha256').update(`${siteId} ${kind} ${key}`).digest('hex');
-  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-8${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
 }

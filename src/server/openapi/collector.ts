@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { MOST_SERVER_EVENTS, serverEventSchema } from '@/core/wire/serverEvents';
 import { KINDS, PARTS } from '@/core/wire/pack';
 import * as wire from '@/core/wire/items';
 import { tryRequestSchema } from '@/core/tryout/asked';
@@ -5,11 +7,15 @@ import { answerCheckSchema } from '@/core/wire/answerCheck';
 import type { Json } from './shapes';
 import { pathParameters, pathsOf, ref, schemaOf } from './shapes';
 
+/** As it is documented: what is taken is checked one by one. */
+const serverEventsRequest = z.strictObject({ events: z.array(serverEventSchema).min(1).max(MOST_SERVER_EVENTS) });
+
 const ITEMS = {
   Open: wire.openItemSchema,
   Piece: wire.pieceItemSchema,
   Showing: wire.showingItemSchema,
   Outcome: wire.outcomeItemSchema,
+  Step: wire.stepItemSchema,
   Event: wire.eventItemSchema,
   Person: wire.personItemSchema,
   Mark: wire.markItemSchema,
@@ -106,6 +112,21 @@ export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' |
       type: 'application/json',
       refused: [
         [400, 'Neither an email nor a phone number'],
+        [429, 'Too many requests from one address'],
+      ],
+    },
+  },
+  '/events/{key}': {
+    post: {
+      summary:
+        'Events that happened elsewhere, from the site’s own server (not from a page): at most 500 at once. `authorization: Bearer SECRET` with the secret that Setup makes. The same id again is the same event',
+      body: schemaOf(serverEventsRequest),
+      answers: 'For each event in order {"ok": true, "isNew": …} or {"ok": false, "code", "message"}',
+      type: 'application/json',
+      refused: [
+        [400, 'Not such a list'],
+        [403, 'Not the secret of that site'],
+        [413, 'More than 512 KB'],
         [429, 'Too many requests from one address'],
       ],
     },

@@ -329,6 +329,9 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/leads/{id}': {
     put: { summary: 'Tags and the note of a lead', edits: true, body: schemaOf(requests.leadNotesSchema), answers: 'Nothing more' },
   },
+  '/api/site/events-secret': {
+    post: { summary: 'A new secret for events from the site’s own server', edits: true, answers: 'The secret, this once' },
+  },
   '/api/goals': { post: { summary: 'A new goal', edits: true, body: schemaOf(requests.goalToSaveSchema), answers: 'Its id' } },
   '/api/goals/{id}': {
     put: {

@@ -9,6 +9,7 @@ import { Addresses } from './Addresses';
 import { Install } from './Install';
 import type { PrivacyChoice } from './Privacy';
 import { Privacy } from './Privacy';
+import { ServerEvents } from './ServerEvents';
 import { SetupHead } from './SetupHead';
 import type { SigningState } from './Signing';
 import { Signing } from './Signing';
@@ -21,9 +22,11 @@ export interface SetupProps {
   readonly privacy: PrivacyChoice;
   readonly signing: SigningState;
   readonly collector: string;
+  /** For events from the site's own server. */
+  readonly hasEventsSecret: boolean;
 }
 
-export function Setup({ siteKey, addresses, privacy, signing, collector }: SetupProps) {
+export function Setup({ siteKey, addresses, privacy, signing, collector, hasEventsSecret }: SetupProps) {
   const [consent, setConsent] = useState(privacy.consent);
   return (
     <div className="p-6">
@@ -34,6 +37,7 @@ export function Setup({ siteKey, addresses, privacy, signing, collector }: Setup
         <Addresses initial={addresses} />
         <Privacy initial={privacy} onConsent={setConsent} />
         <Signing initial={signing} />
+        <ServerEvents collector={collector} siteKey={siteKey} hasSecret={hasEventsSecret} />
       </div>
     </div>
   );
