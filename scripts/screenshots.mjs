@@ -36,8 +36,8 @@ for (const [name, path] of [
   ['leads', '/leads'],
   ['setup', '/setup'],
   ['releases', '/setup/releases'],
-  ['brand', '/setup/brand'],
-  ['page-set', '/setup/page-sets/set_huts'],
+  ['all-results', '/results?days=90'],
+  ['goal', '/setup/goals/goal_booking'],
   ['place', '/setup/places/place_near'],
 ]) {
   await page.goto(origin('studio') + path);
@@ -46,6 +46,7 @@ for (const [name, path] of [
   if (name === 'today' || name === 'place') await page.waitForTimeout(6000);
   if (name === 'campaigns') await page.waitForTimeout(20_000); // Rehearsed together, and each alone.
   if (name === 'segments') await page.locator('td svg').first().waitFor({ timeout: 120_000 });
+  if (name === 'goal') await page.getByText(/^Reached [\d,]+ times/).waitFor({ timeout: 120_000 });
   if (name === 'results') await page.getByRole('region', { name: 'The answer' }).waitFor({ timeout: 120_000 });
   if (name === 'rule') await page.waitForTimeout(12_000); // All of the report.
   await shot(name);
