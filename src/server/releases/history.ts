@@ -54,9 +54,7 @@ export async function historyOf(db: Queryable, siteId: number, id: string, names
       // Of one after a release that did not keep what it was made of, nobody can say.
       if (!known || (earlier && !earlier.known)) return [];
       const was = earlier?.part ?? null;
-      const line = (did: string, words: readonly string[] = []): HistoryLine[] => [
-        { at, by: member, release: number, did, words },
-      ];
+      const line = (did: string, words: readonly string[] = []): HistoryLine[] => [{ at, by: member, release: number, did, words }];
       if (!part) return was ? line('taken from visitors') : [];
       if (!was) return line('given to visitors');
       const words = campaignWords(was, part, names);
