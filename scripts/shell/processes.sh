@@ -161,6 +161,12 @@ run_everything() { # demo | start | dev, then options
   CRINDLE_START=$(node -p 'crypto.randomUUID()')
   CRINDLE_ANALYSIS_TOKEN=${CRINDLE_ANALYSIS_TOKEN:-$(node -p 'crypto.randomUUID()')}
   export CRINDLE_START CRINDLE_ANALYSIS_TOKEN
+  # Secrets of connections are encrypted with it; whoever moves the data moves it along, or names it from outside.
+  if [ -z "${CRINDLE_SECRET_KEY:-}" ]; then
+    [ -s "$DATA/key" ] || (umask 077 && node -p 'require("crypto").randomBytes(32).toString("base64")' >"$DATA/key")
+    CRINDLE_SECRET_KEY=$(cat "$DATA/key")
+    export CRINDLE_SECRET_KEY
+  fi
   choose_ports
   [ "$mode" = start ] || seed_demo
   hold_ports

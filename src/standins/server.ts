@@ -5,19 +5,21 @@ import { START_HEADER, startHeaders } from '@/server/http/ownStart';
 import type { Fault } from './faults';
 import { FAULTS, misbehave } from './faults';
 import { Outbox } from './outbox';
+import { serveReceivers } from './receivers';
 import { weatherAt } from './weather';
 
 /** Small services that behave like those outside: a weather service, an address lookup and a mail outbox. `PUT /faults/SERVICE` with a fault's name makes one misbehave. */
 export function createStandins(outbox = new Outbox()): FastifyInstance {
   const server = Fastify();
-  outbox.serve(server);
   const faults = new Map<string, Fault>();
+  outbox.serve(server);
+  serveReceivers(server, (service) => faults.get(service) ?? 'none');
 
   server.get('/health', async ({ headers }, reply) => reply.headers(startHeaders(headers[START_HEADER])).send({ ok: true }));
   server.put<{ Params: { service: string }; Body: { fault?: unknown } }>('/faults/:service', async ({ params, body }, reply) => {
     const fault = FAULTS.find((one) => one === body?.fault);
-    if (!['weather', 'location', 'outbox'].includes(params.service))
-      return bad(reply, 'service', `service: met ${params.service}, expected weather, location or outbox`);
+    if (!SERVICES.includes(params.service))
+      return bad(reply, 'service', `service: met ${params.service}, expected one of ${SERVICES.join(', ')}`);
     if (!fault) return bad(reply, 'fault', `fault: met ${String(body?.fault)}, expected one of ${FAULTS.join(', ')}`);
     if (params.service === 'outbox') outbox.isOutOfOrder = fault !== 'none';
     faults.set(params.service, fault);
@@ -45,5 +47,7 @@ export function createStandins(outbox = new Outbox()): FastifyInstance {
   });
   return server;
 }
+
+const SERVICES = ['weather', 'location', 'outbox', 'hook', 'lists'];
 
 const bad = (reply: Parameters<typeof misbehave>[1], code: string, message: string) => reply.code(400).send({ error: { code, message } });

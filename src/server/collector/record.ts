@@ -2,6 +2,7 @@ import type { Item } from '@/core/wire/items';
 import { agreedIn } from '@/core/leads/consent';
 import { keepParameters } from '@/core/pages/parameters';
 import type { Device, Location } from '@/core/history/visitor';
+import { queueLead } from '../db/connections';
 import { agreedLater, insertLead } from '../db/leads';
 import { convertByLead, convertShowing, insertOutcome, insertStep } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
@@ -175,6 +176,7 @@ async function recordForm(db: Queryable, form: Extract<Item, { kind: 'form' }>, 
   const consent = flow ? agreedIn(flow, form.fields) : [];
   const isNew = await insertLead(db, site.id, { ...form, visitorId, at, consent, url: keepParameters(form.url, site.keptParameters) });
   if (!isNew) return visitorId;
+  await queueLead(db, site.id, form);
   if (form.email) await recordPerson(db, { kind: 'person', id: form.id, at: form.at, email: form.email }, sender);
   const found = await findShowing(db, site.id, { showing: form.showing, browser: sender.browser });
   if (found) await convertShowing(db, site.id, { showing: form.showing, at });

@@ -3,7 +3,7 @@ import type { Queryable } from './queryable';
 import { many } from './queryable';
 
 export type LoggedKind =
-  'campaign' | 'segment' | 'place' | 'page set' | 'goal' | 'purpose' | 'picture' | 'starting point' | 'release' | 'setup';
+  'campaign' | 'segment' | 'place' | 'page set' | 'goal' | 'connection' | 'purpose' | 'picture' | 'starting point' | 'release' | 'setup';
 
 export interface ToLog {
   readonly kind: LoggedKind;

@@ -1,6 +1,7 @@
 // What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
 import { z } from 'zod';
 import { brandSchema } from '@/core/brand/brand';
+import { settingsSchemas } from '@/core/connections/kinds';
 import { CAMPAIGN_STATUSES, siteGoalSchema } from '@/core/campaigns/campaign';
 import { placeShapeSchema } from '@/core/geo/place';
 import { budgetSchema } from '@/core/pacing/pacing';
@@ -41,6 +42,25 @@ export const leadsSchema = z.discriminatedUnion('does', [
   z.strictObject({ does: z.literal('tag'), ids: leadIds, tag: z.string().trim().min(1).max(100) }),
   z.strictObject({ does: z.literal('erase'), ids: leadIds }),
 ]);
+
+const named = { name: nameSchema };
+/** A connection to be made: settings by its kind, and its secret, which is never given back. */
+export const newConnectionSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('hook'), settings: settingsSchemas.hook, secret: z.string().max(500).optional(), ...named }),
+  z.strictObject({ kind: z.literal('list'), settings: settingsSchemas.list, secret: z.string().min(1).max(500), ...named }),
+  z.strictObject({ kind: z.literal('mail'), settings: settingsSchemas.mail, ...named }),
+]);
+/** The same changed; without a secret the one there is stays. */
+const revised = { ...named, revision: z.int().min(1), secret: z.string().min(1).max(500).optional() };
+export const changedConnectionSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('hook'), settings: settingsSchemas.hook, ...revised }),
+  z.strictObject({ kind: z.literal('list'), settings: settingsSchemas.list, ...revised }),
+  z.strictObject({ kind: z.literal('mail'), settings: settingsSchemas.mail, ...revised }),
+]);
+/** Which connections a campaign's leads go to. */
+export const sendsSchema = z.strictObject({ connections: z.array(idField).max(20) });
+/** What waits or has failed for a connection is sent again: one, or all of it. */
+export const sendAgainSchema = z.strictObject({ connection: idField, delivery: z.uuid().optional() });
 
 /** The goal that the site is there for; null for none. */
 export const mainGoalSchema = z.strictObject({ goal: idField.nullable() });

@@ -3,6 +3,7 @@ import { run } from 'graphile-worker';
 import { Directory } from '../db/directory';
 import { createPool, createReadSide, nodePool } from '../db/pool';
 import { START_HEADER, startHeaders } from '../http/ownStart';
+import { deliverDue } from '../connections/deliver';
 import { carryOutSchedules } from '../db/campaigns';
 import { tasksOn } from './tasks';
 
@@ -32,6 +33,19 @@ const schedule = setInterval(() => {
     .finally(() => (isCarryingOut = false));
 }, SCHEDULE_MS);
 
+// What waits for connections, too: a lead is wanted at the other side at once.
+const DELIVER_MS = 1000;
+let isDelivering = false;
+const deliver = setInterval(() => {
+  if (isDelivering) return;
+  isDelivering = true;
+  void directory
+    .servers()
+    .then((servers) => Promise.all(servers.map((server) => deliverDue(server.pool))))
+    .catch((cause: unknown) => console.error(`deliveries: ${String(cause)}`))
+    .finally(() => (isDelivering = false));
+}, DELIVER_MS);
+
 // Whoever watches over the processes asks here.
 const health = createServer(
   ({ headers }, response) =>
@@ -42,6 +56,7 @@ health.listen(Number(process.env['PORT'] ?? 4702), process.env['HOST'] ?? '127.0
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
     clearInterval(schedule);
+    clearInterval(deliver);
     health.close();
     void runner
       .stop()

@@ -332,6 +332,32 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/site/events-secret': {
     post: { summary: 'A new secret for events from the site’s own server', edits: true, answers: 'The secret, this once' },
   },
+  '/api/connections': {
+    get: { summary: 'Connections, with what was sent, waits and has failed', answers: 'Connections, without secrets' },
+    post: {
+      summary: 'A new connection',
+      edits: true,
+      body: schemaOf(requests.newConnectionSchema),
+      answers: 'Its id; of a web hook without a key the one that was made, this once',
+    },
+  },
+  '/api/connections/{id}': {
+    put: { summary: 'Save a connection', edits: true, body: schemaOf(requests.changedConnectionSchema), answers: 'Its new revision' },
+    delete: { summary: 'Delete a connection, with what waits for it', edits: true, answers: 'Nothing more' },
+  },
+  '/api/connections/{id}/check': { post: { summary: 'Really ask a connection', edits: true, answers: 'Whether it answers, and why not' } },
+  '/api/deliveries': {
+    post: {
+      summary: 'Send again what waits or has failed for a connection',
+      edits: true,
+      body: schemaOf(requests.sendAgainSchema),
+      answers: 'How many',
+    },
+  },
+  '/api/campaigns/{id}/sends': {
+    get: { summary: 'Which connections a campaign’s leads go to', answers: 'Ids, and all connections' },
+    put: { summary: 'Choose them', edits: true, body: schemaOf(requests.sendsSchema), answers: 'Nothing more' },
+  },
   '/api/goals': { post: { summary: 'A new goal', edits: true, body: schemaOf(requests.goalToSaveSchema), answers: 'Its id' } },
   '/api/goals/{id}': {
     put: {

@@ -32,7 +32,7 @@ interface Fetched {
 }
 
 /** On the open network, and nowhere inside. */
-function isPublic(address: string): boolean {
+export function isPublic(address: string): boolean {
   if (!ipaddr.isValid(address)) return false;
   return ipaddr.process(address).range() === 'unicast';
 }

@@ -4,6 +4,7 @@ import { leavesOf } from '@/core/logic/expr';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import { findCurrentRelease } from '../db/releases';
+import { countFailed } from '../db/connections';
 import { isReadOnly } from '../db/queryable';
 import type { ReplicaState } from '../db/readSide';
 import { restartsIn } from './restarts';
@@ -23,7 +24,8 @@ export interface Attention {
     | 'database.replica'
     | 'process.restarted'
     | 'campaign.silent'
-    | 'selector.silent';
+    | 'selector.silent'
+    | 'connection.failed';
   readonly what: string;
   readonly reason: string;
   readonly fix: { readonly href: string; readonly words: string };
@@ -111,6 +113,14 @@ export async function listAttention(
               fix: setup('See the faults'),
             },
       );
+  const failed = await countFailed(db, siteId);
+  if (failed > 0)
+    found.push({
+      code: 'connection.failed',
+      what: failed === 1 ? 'A lead could not be sent on' : `${failed.toLocaleString('en-GB')} leads could not be sent on`,
+      reason: 'They are kept here, and a service that they were for has refused them for good or did not answer for three days.',
+      fix: { href: '/setup/connections', words: 'See why, and send them again' },
+    });
   if (!release) {
     const [first] = liveDrafts;
     if (first)

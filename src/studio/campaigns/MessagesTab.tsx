@@ -1,6 +1,7 @@
 'use client';
 
 import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { SendsLine } from '../connections/SendsLine';
 import { Storyboard } from '../messages/Storyboard';
 import { GoalEditor } from './GoalEditor';
 
@@ -17,6 +18,7 @@ export function MessagesTab({
   return (
     <div className="grid gap-4">
       <GoalEditor goal={campaign.goal} onChange={(goal) => onChange({ ...campaign, goal })} />
+      <SendsLine campaign={id} />
       <Storyboard id={id} campaign={campaign} onChange={onChange} />
     </div>
   );

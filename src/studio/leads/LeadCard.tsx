@@ -27,6 +27,12 @@ export interface LeadDetails {
   readonly note: string;
   /** UTC ms. */
   readonly at: number;
+  readonly sent: readonly {
+    readonly to: string;
+    readonly state: 'waiting' | 'sent' | 'failed';
+    readonly reason: string;
+    readonly at: number;
+  }[];
   readonly others: readonly { readonly id: string; readonly at: number; readonly campaign: string; readonly email: string | null }[];
 }
 
@@ -95,6 +101,27 @@ export function LeadCard({ lead, visits, sections }: { lead: LeadDetails; visits
             </ul>
           )}
         </section>
+        {lead.sent.length > 0 && (
+          <section className="sheet p-5 lg:order-3" aria-labelledby="sent">
+            <h2 id="sent" className="mb-2 font-bold">
+              Sent on
+            </h2>
+            <ul className="grid gap-1">
+              {lead.sent.map(({ to, state, reason, at }) => (
+                <li key={to}>
+                  <b>{to}</b>:{' '}
+                  <span className={state === 'failed' ? 'text-danger' : 'text-soft'}>
+                    {state === 'sent'
+                      ? `arrived ${when(at)}`
+                      : state === 'failed'
+                        ? `failed for good, ${reason}`
+                        : `waits until ${when(at)}${reason ? `, ${reason}` : ''}`}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
         <Notes id={lead.id} tags={lead.tags} note={lead.note} />
       </div>
       {visits.length > 0 && (

@@ -28,6 +28,7 @@ const PLACE: Partial<Record<LoggedKind, string>> = {
   place: '/setup/places/',
   'page set': '/setup/page-sets/',
   goal: '/setup/goals/',
+  connection: '/setup/connections/',
 };
 
 /** Who changed what and when, newest first; what a line changed can be looked at. `older`: the line from which on there is more. */

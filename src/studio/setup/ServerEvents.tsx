@@ -29,7 +29,7 @@ export function ServerEvents({ collector, siteKey, hasSecret: had }: { collector
         if whoever did it has been on the site. Your server says who by email, customer id or browser id. The same id again is the same
         event.
       </p>
-      <pre className="mb-3 overflow-x-auto rounded border border-line bg-bone p-3 font-mono text-[13px]">{request}</pre>
+      <pre className="mb-3 rounded border border-line bg-bone p-3 font-mono text-[13px] break-all whitespace-pre-wrap">{request}</pre>
       {secret && (
         <p role="status" className="mb-3">
           The secret is shown this once: <code className="font-mono break-all">{secret}</code>{' '}

@@ -14,6 +14,7 @@ const PARTS = [
   { href: '/setup/goals', label: 'Goals' },
   { href: '/setup/page-sets', label: 'Page sets' },
   { href: '/setup/places', label: 'Places' },
+  { href: '/setup/connections', label: 'Connections' },
   { href: '/setup/sites', label: 'Sites' },
 ] as const;
 

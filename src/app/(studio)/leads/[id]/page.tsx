@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { fieldLabels } from '@/core/leads/consent';
 import { requireSite } from '@/server/auth/current';
+import { deliveriesOfLead } from '@/server/db/connections';
 import { findLead } from '@/server/db/leads';
 import { readingOf } from '@/server/db/sharedPool';
 import { flowOfShowing } from '@/server/db/showings';
@@ -17,10 +18,11 @@ export default async function LeadPage({ params }: { params: Promise<{ id: strin
   const lead = await findLead(db, site.id, (await params).id);
   if (!lead) notFound();
   const { shown } = lead;
-  const [flow, visits, pages] = await Promise.all([
+  const [flow, visits, pages, sent] = await Promise.all([
     shown ? flowOfShowing(db, site.id, shown.id) : undefined,
     shown ? listVisits(db, site.id, { limit: 1, visitIds: [shown.visit] }) : [],
     listRecordedPages(db, site.id),
+    deliveriesOfLead(db, site.id, lead.id),
   ]);
   const labels = flow ? fieldLabels(flow) : {};
   const agreed = new Set(lead.consent.map(({ name }) => name));
@@ -46,6 +48,7 @@ export default async function LeadPage({ params }: { params: Promise<{ id: strin
         tags: lead.tags,
         note: lead.note,
         at: lead.at.getTime(),
+        sent: sent.map(({ connection, state, reason, at }) => ({ to: connection, state, reason, at: at.getTime() })),
         others: lead.others.map(({ id, at, campaign, campaignId, email }) => ({
           id,
           at: at.getTime(),

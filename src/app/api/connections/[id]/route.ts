@@ -1,0 +1,48 @@
+import type { ConnectionBody } from '@/core/connections/kinds';
+import { noteChange } from '@/server/db/changeLog';
+import { boundTo } from '@/server/connections/deliver';
+import { encrypt } from '@/server/connections/secrets';
+import { deleteConnection, findConnection, updateConnection } from '@/server/db/connections';
+import { poolOf } from '@/server/db/sharedPool';
+import { answer, bodyAs, Refused } from '@/server/http/api';
+import { changedConnectionSchema } from '@/server/http/requests';
+
+type Context = { params: Promise<{ id: string }> };
+
+export async function PUT(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
+    const { id } = await params;
+    const { name, revision, kind, settings, secret } = await bodyAs(request, changedConnectionSchema);
+    const before = await findConnection(poolOf(siteId), siteId, id);
+    if (!before) throw new Refused(404, 'notFound', 'This connection was deleted elsewhere. What you typed is still here.');
+    const saved = await updateConnection(poolOf(siteId), siteId, {
+      id,
+      name,
+      body: { kind, settings } as ConnectionBody,
+      secret: secret ? encrypt(secret, boundTo(siteId, id)) : undefined,
+      revision,
+    });
+    await noteChange(poolOf(siteId), siteId, member, {
+      kind: 'connection',
+      subject: id,
+      name,
+      did: secret ? 'given another secret' : 'changed',
+      before: { name: before.name, settings: before.settings },
+      after: { name, settings },
+    });
+    return { revision: saved };
+  });
+}
+
+/** With what waits for it; leads themselves stay. */
+export async function DELETE(request: Request, { params }: Context) {
+  return answer(request, { mayEdit: true }, async (member) => {
+    const { siteId } = member;
+    const { id } = await params;
+    const before = await findConnection(poolOf(siteId), siteId, id);
+    if (!before || !(await deleteConnection(poolOf(siteId), siteId, id)))
+      throw new Refused(404, 'notFound', 'This connection is not here any more');
+    await noteChange(poolOf(siteId), siteId, member, { kind: 'connection', subject: id, name: before.name, did: 'deleted' });
+  });
+}

@@ -1,0 +1,12 @@
+import { sendAgain } from '@/server/db/connections';
+import { poolOf } from '@/server/db/sharedPool';
+import { answer, bodyAs } from '@/server/http/api';
+import { sendAgainSchema } from '@/server/http/requests';
+
+/** What waits or has failed for a connection is sent again, at once. */
+export async function POST(request: Request) {
+  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+    const { connection, delivery } = await bodyAs(request, sendAgainSchema);
+    return { again: await sendAgain(poolOf(siteId), siteId, { connection, id: delivery }) };
+  });
+}

@@ -1,0 +1,220 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { ConnectionBody } from '@/core/connections/kinds';
+import { KIND_WORDS } from '@/core/connections/kinds';
+import type { ExchangeLine, WaitingDelivery } from '@/server/db/connections';
+import { send } from '../parts/net/send';
+
+interface Initial {
+  readonly name: string;
+  readonly kind: ConnectionBody['kind'];
+  readonly settings: ConnectionBody['settings'];
+  readonly revision: number;
+  readonly hasSecret: boolean;
+}
+
+const textOf = (value: unknown): string => (typeof value === 'string' ? value : '');
+
+const clock = (at: number): string =>
+  new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', second: '2-digit' });
+
+/** One connection: what it needs to know, whether it answers, what waits for it and what failed, and the last exchanges. */
+export function ConnectionScreen({
+  id,
+  initial,
+  restsUntil,
+  exchanges,
+  deliveries,
+}: {
+  id: string;
+  initial: Initial;
+  /** UTC ms. */
+  restsUntil: number | undefined;
+  exchanges: readonly (Omit<ExchangeLine, 'at'> & { readonly at: number })[];
+  deliveries: readonly (Omit<WaitingDelivery, 'nextAt'> & { readonly nextAt: number })[];
+}) {
+  const router = useRouter();
+  const words = KIND_WORDS[initial.kind];
+  const given = initial.settings as Readonly<Record<string, unknown>>;
+  const [name, setName] = useState(initial.name);
+  const [values, setValues] = useState(() => Object.fromEntries(words.fields.map((field) => [field.name, textOf(given[field.name])])));
+  const [allowPrivate, setAllowPrivate] = useState(given['allowPrivate'] === true);
+  const [secret, setSecret] = useState('');
+  const [error, setError] = useState<string>();
+  const [checked, setChecked] = useState<{ ok: boolean; note: string } | 'checking'>();
+  const save = async (): Promise<void> => {
+    setError(undefined);
+    const result = await send('PUT', `/api/connections/${id}`, {
+      kind: initial.kind,
+      name: name.trim(),
+      revision: initial.revision,
+      settings: {
+        ...Object.fromEntries(Object.entries(values).map(([field, value]) => [field, value.trim()])),
+        ...(initial.kind !== 'mail' && allowPrivate ? { allowPrivate } : {}),
+      },
+      ...(secret ? { secret } : {}),
+    });
+    if (!result.ok) return setError(result.message);
+    toast('Saved');
+    router.refresh();
+  };
+  const check = async (): Promise<void> => {
+    setChecked('checking');
+    const result = await send<{ ok: boolean; note: string }>('POST', `/api/connections/${id}/check`);
+    setChecked(result.ok ? result.value : { ok: false, note: result.message });
+    router.refresh();
+  };
+  const again = async (delivery?: string): Promise<void> => {
+    const result = await send<{ again: number }>('POST', '/api/deliveries', { connection: id, ...(delivery ? { delivery } : {}) });
+    if (!result.ok) return void toast.error(result.message);
+    toast(result.value.again === 1 ? 'It is tried again' : `${result.value.again} are tried again`);
+    router.refresh();
+  };
+  const remove = async (): Promise<void> => {
+    const result = await send('DELETE', `/api/connections/${id}`);
+    if (!result.ok) return void toast.error(result.message);
+    router.push('/setup/connections');
+    router.refresh();
+  };
+  return (
+    <>
+      <div className="grid gap-4 lg:grid-cols-2">
+        <form
+          className="sheet grid content-start gap-3 p-5"
+          aria-label="What it needs to know"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void save();
+          }}
+        >
+          <p className="text-soft">
+            {words.name}: {words.does}.
+          </p>
+          <label className="grid gap-1">
+            <span className="text-soft">Name</span>
+            <input className="field" maxLength={200} value={name} onChange={({ target }) => setName(target.value)} />
+          </label>
+          {words.fields.map(({ name: field, label, hint }) => (
+            <label key={field} className="grid gap-1">
+              <span className="text-soft">{label}</span>
+              <input
+                className="field"
+                placeholder={hint}
+                maxLength={2000}
+                value={values[field] ?? ''}
+                onChange={({ target }) => setValues({ ...values, [field]: target.value })}
+              />
+            </label>
+          ))}
+          {words.secret && (
+            <label className="grid gap-1">
+              <span className="text-soft">
+                {words.secret.label}
+                {initial.hasSecret && ': there is one; only another one is typed here'}
+              </span>
+              <input
+                className="field"
+                type="password"
+                autoComplete="off"
+                maxLength={500}
+                value={secret}
+                onChange={({ target }) => setSecret(target.value)}
+              />
+            </label>
+          )}
+          {initial.kind !== 'mail' && (
+            <label className="flex items-center gap-2">
+              <input type="checkbox" checked={allowPrivate} onChange={({ target }) => setAllowPrivate(target.checked)} />
+              It is in our own network, or on this machine
+            </label>
+          )}
+          {error && (
+            <p role="alert" className="text-danger">
+              {error}
+            </p>
+          )}
+          <p className="flex flex-wrap items-center gap-3">
+            <button className="act">Save</button>
+            <button type="button" className="act-quiet" disabled={checked === 'checking'} onClick={() => void check()}>
+              Check it
+            </button>
+            <button type="button" className="act-quiet ms-auto" onClick={() => void remove()}>
+              Delete
+            </button>
+          </p>
+          <p role="status" className={checked && checked !== 'checking' && !checked.ok ? 'text-danger' : 'text-soft'}>
+            {checked === 'checking' ? 'Asking it …' : checked && (checked.ok ? 'It answers.' : `It does not: ${checked.note}.`)}
+          </p>
+        </form>
+        <section className="sheet content-start p-5" aria-labelledby="waits">
+          <div className="mb-2 flex flex-wrap items-baseline gap-3">
+            <h2 id="waits" className="me-auto font-bold">
+              What waits, and what failed
+            </h2>
+            {deliveries.length > 0 && (
+              <button className="act-quiet" onClick={() => void again()}>
+                Send all again
+              </button>
+            )}
+          </div>
+          {restsUntil !== undefined && <p className="mb-2 text-danger">It did not answer; the next try is at {clock(restsUntil)}.</p>}
+          {deliveries.length === 0 ? (
+            <p className="text-soft">Nothing: everything for it has been sent.</p>
+          ) : (
+            <ul className="grid max-h-96 gap-2 overflow-y-auto">
+              {deliveries.map((one) => (
+                <li key={one.id} className="flex flex-wrap items-baseline gap-x-3">
+                  <Link className="font-semibold underline decoration-line underline-offset-4" href={`/leads/${one.lead}`}>
+                    {one.email ?? 'a lead without an email'}
+                  </Link>
+                  <span className={one.state === 'failed' ? 'text-danger' : 'text-soft'}>
+                    {one.state === 'failed' ? 'failed for good' : `waits until ${clock(one.nextAt)}`}
+                    {one.reason && `: ${one.reason}`} {one.tries > 0 && `(${one.tries} ${one.tries === 1 ? 'try' : 'tries'})`}
+                  </span>
+                  <button className="underline decoration-line underline-offset-4" onClick={() => void again(one.id)}>
+                    send again
+                  </button>
+                </li>
+              ))}
+            </ul>
+          )}
+        </section>
+      </div>
+      <section className="sheet" aria-labelledby="exchanges">
+        <h2 id="exchanges" className="p-4 pb-2 font-bold">
+          The last exchanges
+        </h2>
+        {exchanges.length === 0 ? (
+          <p className="px-4 pb-4 text-soft">None yet.</p>
+        ) : (
+          <table className="list">
+            <thead>
+              <tr>
+                <th>When</th>
+                <th>What</th>
+                <th>Answer</th>
+                <th className="number">Took</th>
+                <th>Why</th>
+              </tr>
+            </thead>
+            <tbody>
+              {exchanges.map(({ at, what, status, tookMs, note }, nth) => (
+                <tr key={`${at} ${nth}`}>
+                  <td className="whitespace-nowrap">{clock(at)}</td>
+                  <td>{what}</td>
+                  <td>{status ?? (note ? 'none' : 'taken')}</td>
+                  <td className="number">{tookMs} ms</td>
+                  <td className="max-w-xl truncate">{note}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </section>
+    </>
+  );
+}
