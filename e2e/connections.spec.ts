@@ -1,11 +1,7 @@
 // Leads sent on: a connection made and checked, down and back, and what arrived at the other side.
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { newCampaign, publish } from './board';
-import { ask, environmentOf, newVisitor, openStudio, popup, signIn, visit } from './stack';
-
-const faultsOf = async (page: Parameters<typeof signIn>[0]) =>
-  (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes[0]?.html]);
+import { ask, environmentOf, faultsOf, newVisitor, openStudio, popup, signIn, visit } from './stack';
 
 test('a lead is sent on to a mail list that is down, waits there with its reason, and arrives once it is back', async ({
   page,

@@ -1,11 +1,7 @@
 // A lead from the form to the list: what was answered and agreed to, found again, tagged, taken out and erased.
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { newCampaign, publish } from './board';
-import { ask, COLLECTOR, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
-
-const faultsOf = async (page: Parameters<typeof signIn>[0]) =>
-  (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes[0]?.html]);
+import { ask, COLLECTOR, faultsOf, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
 
 test('a form sent is a lead with its answers and the words agreed to, found by a typed filter, tagged, noted, taken out, and erased', async ({
   page,

@@ -1,11 +1,7 @@
 // What is proven besides the difference: goals that campaigns share, the ways through a flow, what was foretold, and the week by mail.
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { newCampaign, publish } from './board';
-import { ask, environmentOf, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
-
-const faultsOf = async (page: Parameters<typeof signIn>[0]) =>
-  (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes[0]?.html]);
+import { ask, environmentOf, faultsOf, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
 
 test('the way through a flow and how it was closed are recorded, and drawn on the storyboard', async ({ page, browser }) => {
   await signIn(page);

@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { AxeBuilder } from '@axe-core/playwright';
 import type { Browser, BrowserContext, Locator, Page, Request } from '@playwright/test';
 import { expect } from '@playwright/test';
 import pg from 'pg';
@@ -47,6 +48,12 @@ export async function untilAtWork(page: Page): Promise<void> {
   });
   // What a screen says of why it is not there is better known than a time that ran out.
   expect(await page.getByRole('main').getByText('This screen could not be loaded').locator('..').allInnerTexts()).toEqual([]);
+}
+
+/** What axe finds on a screen, once that has its title: going from one to another there is none for a moment. */
+export async function faultsOf(page: Page): Promise<(string | undefined)[][]> {
+  await expect(page).toHaveTitle(/./);
+  return (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes[0]?.html]);
 }
 
 /** Opens one of the four families of a rule, and waits until it is open: the sentence above it may still be growing. */
