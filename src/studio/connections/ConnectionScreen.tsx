@@ -8,6 +8,8 @@ import type { ConnectionBody } from '@/core/connections/kinds';
 import { KIND_WORDS } from '@/core/connections/kinds';
 import type { ExchangeLine, WaitingDelivery } from '@/server/db/connections';
 import { send } from '../parts/net/send';
+import type { TypedConnection } from './ConnectionFields';
+import { ConnectionFields, settingsTyped } from './ConnectionFields';
 
 interface Initial {
   readonly name: string;
@@ -41,9 +43,11 @@ export function ConnectionScreen({
   const words = KIND_WORDS[initial.kind];
   const given = initial.settings as Readonly<Record<string, unknown>>;
   const [name, setName] = useState(initial.name);
-  const [values, setValues] = useState(() => Object.fromEntries(words.fields.map((field) => [field.name, textOf(given[field.name])])));
-  const [allowPrivate, setAllowPrivate] = useState(given['allowPrivate'] === true);
-  const [secret, setSecret] = useState('');
+  const [typed, setTyped] = useState<TypedConnection>(() => ({
+    values: Object.fromEntries(words.fields.map((field) => [field.name, textOf(given[field.name])])),
+    allowPrivate: given['allowPrivate'] === true,
+    secret: '',
+  }));
   const [error, setError] = useState<string>();
   const [checked, setChecked] = useState<{ ok: boolean; note: string } | 'checking'>();
   const save = async (): Promise<void> => {
@@ -52,11 +56,8 @@ export function ConnectionScreen({
       kind: initial.kind,
       name: name.trim(),
       revision: initial.revision,
-      settings: {
-        ...Object.fromEntries(Object.entries(values).map(([field, value]) => [field, value.trim()])),
-        ...(initial.kind !== 'mail' && allowPrivate ? { allowPrivate } : {}),
-      },
-      ...(secret ? { secret } : {}),
+      settings: settingsTyped(initial.kind, typed),
+      ...(typed.secret ? { secret: typed.secret } : {}),
     });
     if (!result.ok) return setError(result.message);
     toast('Saved');
@@ -98,40 +99,12 @@ export function ConnectionScreen({
             <span className="text-soft">Name</span>
             <input className="field" maxLength={200} value={name} onChange={({ target }) => setName(target.value)} />
           </label>
-          {words.fields.map(({ name: field, label, hint }) => (
-            <label key={field} className="grid gap-1">
-              <span className="text-soft">{label}</span>
-              <input
-                className="field"
-                placeholder={hint}
-                maxLength={2000}
-                value={values[field] ?? ''}
-                onChange={({ target }) => setValues({ ...values, [field]: target.value })}
-              />
-            </label>
-          ))}
-          {words.secret && (
-            <label className="grid gap-1">
-              <span className="text-soft">
-                {words.secret.label}
-                {initial.hasSecret && ': there is one; only another one is typed here'}
-              </span>
-              <input
-                className="field"
-                type="password"
-                autoComplete="off"
-                maxLength={500}
-                value={secret}
-                onChange={({ target }) => setSecret(target.value)}
-              />
-            </label>
-          )}
-          {initial.kind !== 'mail' && (
-            <label className="flex items-center gap-2">
-              <input type="checkbox" checked={allowPrivate} onChange={({ target }) => setAllowPrivate(target.checked)} />
-              It is in our own network, or on this machine
-            </label>
-          )}
+          <ConnectionFields
+            kind={initial.kind}
+            typed={typed}
+            secretHint={initial.hasSecret ? ': there is one; only another one is typed here' : ''}
+            onChange={setTyped}
+          />
           {error && (
             <p role="alert" className="text-danger">
               {error}

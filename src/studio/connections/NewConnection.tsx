@@ -7,14 +7,14 @@ import { CONNECTION_KINDS, KIND_WORDS } from '@/core/connections/kinds';
 import { send } from '../parts/net/send';
 import { unusedName } from '../parts/saving/unusedName';
 import { copy } from '../setup/copy';
+import type { TypedConnection } from './ConnectionFields';
+import { ConnectionFields, settingsTyped } from './ConnectionFields';
 
 /** Something more that leads are sent to. */
 export function NewConnection({ names }: { names: readonly string[] }) {
   const router = useRouter();
   const [kind, setKind] = useState<ConnectionKind>('hook');
-  const [values, setValues] = useState<Readonly<Record<string, string>>>({});
-  const [allowPrivate, setAllowPrivate] = useState(false);
-  const [secret, setSecret] = useState('');
+  const [typed, setTyped] = useState<TypedConnection>({ values: {}, allowPrivate: false, secret: '' });
   const [error, setError] = useState<string>();
   const [made, setMade] = useState<{ id: string; secret: string }>();
   const words = KIND_WORDS[kind];
@@ -23,14 +23,11 @@ export function NewConnection({ names }: { names: readonly string[] }) {
     const result = await send<{ id: string; secret?: string }>('POST', '/api/connections', {
       kind,
       name: unusedName(words.name, names),
-      settings: {
-        ...Object.fromEntries(words.fields.map(({ name }) => [name, (values[name] ?? '').trim()])),
-        ...(kind !== 'mail' && allowPrivate ? { allowPrivate } : {}),
-      },
-      ...(words.secret && secret ? { secret } : {}),
+      settings: settingsTyped(kind, typed),
+      ...(words.secret && typed.secret ? { secret: typed.secret } : {}),
     });
     if (!result.ok) return setError(result.message);
-    setSecret('');
+    setTyped({ ...typed, secret: '' });
     if (result.value.secret) setMade({ id: result.value.id, secret: result.value.secret });
     else router.push(`/setup/connections/${result.value.id}`);
   };
@@ -78,39 +75,7 @@ export function NewConnection({ names }: { names: readonly string[] }) {
         </select>
         <span className="text-soft">{words.does}.</span>
       </label>
-      {words.fields.map(({ name, label, hint }) => (
-        <label key={name} className="grid gap-1">
-          <span className="text-soft">{label}</span>
-          <input
-            className="field"
-            placeholder={hint}
-            maxLength={2000}
-            value={values[name] ?? ''}
-            onChange={({ target }) => setValues({ ...values, [name]: target.value })}
-          />
-        </label>
-      ))}
-      {words.secret && (
-        <label className="grid gap-1">
-          <span className="text-soft">
-            {words.secret.label}, {words.secret.hint}
-          </span>
-          <input
-            className="field"
-            type="password"
-            autoComplete="off"
-            maxLength={500}
-            value={secret}
-            onChange={({ target }) => setSecret(target.value)}
-          />
-        </label>
-      )}
-      {kind !== 'mail' && (
-        <label className="flex items-center gap-2">
-          <input type="checkbox" checked={allowPrivate} onChange={({ target }) => setAllowPrivate(target.checked)} />
-          It is in our own network, or on this machine
-        </label>
-      )}
+      <ConnectionFields kind={kind} typed={typed} secretHint={words.secret ? `, ${words.secret.hint}` : ''} onChange={setTyped} />
       {error && (
         <p role="alert" className="text-danger">
           {error}
