@@ -20,6 +20,13 @@ export function points(difference: number): string {
 
 export const count = (number: number): string => number.toLocaleString('en-GB');
 
+/** Longer than this nobody plans. */
+const MOST_DAYS = 3653;
+
+/** "3 days", "1 day", "more than ten years". */
+export const daysInWords = (days: number): string =>
+  days > MOST_DAYS ? 'more than ten years' : `${count(days)} ${days === 1 ? 'day' : 'days'}`;
+
 /** What somebody who succeeds does, after "of those …". */
 export function successWords(goal: Goal): string {
   switch (goal.kind) {

@@ -14,7 +14,7 @@ import { ForetoldAndCame } from './ForetoldAndCame';
 import { SideBySide } from './SideBySide';
 import { SpansFile } from './SpansFile';
 import { TakeOut } from './TakeOut';
-import { answerWords, closedWords, count, percent, successWords } from '@/core/results/words';
+import { answerWords, closedWords, count, daysInWords, percent, successWords } from '@/core/results/words';
 
 const BY_NAMES: Partial<Record<By, string>> = {
   page: 'Page of the first meeting',
@@ -144,8 +144,7 @@ export function CampaignResults({
         </p>
         {answer.difference && !answer.isClear && data.needed && data.needed.days > 0 && (
           <p className="text-soft">
-            Some {count(data.needed.visitors)} more visitors, at the present pace {count(data.needed.days)}{' '}
-            {data.needed.days === 1 ? 'day' : 'days'}, would tell a difference of{' '}
+            Some {count(data.needed.visitors)} more visitors, at the present pace {daysInWords(data.needed.days)}, would tell a difference of{' '}
             <select
               aria-label="Difference to tell"
               className="field text-ink"
