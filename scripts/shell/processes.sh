@@ -101,6 +101,7 @@ choose_ports() {
   standins=$(free_port $((analysis + 1)))
   site=$(free_port $((standins + 1)))
   outbox=$(free_port $((site + 1)))
+  stranger=$(free_port $((outbox + 1)))
   # Where mails say that the studio is; behind a proxy it is named from outside.
   export CRINDLE_STUDIO=${given_studio:-http://127.0.0.1:$studio}
   export CRINDLE_COLLECTOR=${given:-http://127.0.0.1:$collector} CRINDLE_STANDINS=http://127.0.0.1:$standins
@@ -108,7 +109,7 @@ choose_ports() {
   [ "$mode" != start ] || return 0
   export CRINDLE_LOCATION_URL=$CRINDLE_STANDINS CRINDLE_WEATHER_URL=$CRINDLE_STANDINS CRINDLE_SITE_ORIGIN=http://127.0.0.1:$site
   # What is mailed stays in the stand-in, to be read there, unless a mail server is named from outside.
-  export CRINDLE_OUTBOX_PORT=$outbox CRINDLE_MAIL_URL=${given_mail:-smtp://127.0.0.1:$outbox}
+  export CRINDLE_STRANGER_PORT=$stranger CRINDLE_OUTBOX_PORT=$outbox CRINDLE_MAIL_URL=${given_mail:-smtp://127.0.0.1:$outbox}
   # The demo's visitors say where they come from in a header, as a proxy in front of the collector would.
   export CRINDLE_TRUST_PROXY=1
 }
@@ -155,7 +156,7 @@ run_everything() { # demo | start | dev, then options
   [ -n "${CRINDLE_DATABASE_URL:-}" ] || start_database "$DATA/db" on
   node scripts/migrate.mjs >&2
 
-  local studio collector worker analysis standins site outbox given=${CRINDLE_COLLECTOR:-} given_analysis=${CRINDLE_ANALYSIS_URL:-}
+  local studio collector worker analysis standins site outbox stranger given=${CRINDLE_COLLECTOR:-} given_analysis=${CRINDLE_ANALYSIS_URL:-}
   local given_studio=${CRINDLE_STUDIO:-} given_mail=${CRINDLE_MAIL_URL:-}
   export HOST=${CRINDLE_HOST:-127.0.0.1} NODE_ENV=production NEXT_TELEMETRY_DISABLED=1 CRINDLE_RUN=$RUN
   CRINDLE_START=$(node -p 'crypto.randomUUID()')

@@ -14,6 +14,7 @@ const writer = createWriter(directory, metrics);
 const pace = createPace();
 const known = cached({ ms: () => 1000, load: (key: string) => loadKnown(directory, key) });
 const nowhere = () => Promise.resolve(undefined);
+const servicesOf = () => Promise.resolve({ locate: nowhere, askWeather: nowhere });
 
 export async function POST(request: Request): Promise<Response> {
   const { headers } = request;
@@ -26,9 +27,7 @@ export async function POST(request: Request): Promise<Response> {
     globalPrivacyControl: headers.get('sec-gpc') ?? undefined,
   };
   try {
-    return Response.json(
-      await collect(sent, { directory, known, locate: nowhere, askWeather: nowhere, writer, metrics, clock: Date.now, pace }),
-    );
+    return Response.json(await collect(sent, { directory, known, servicesOf, writer, metrics, clock: Date.now, pace }));
   } catch (cause) {
     if (cause instanceof Turned) return Response.json({ error: { code: cause.code, message: cause.message } }, { status: cause.status });
     throw cause;

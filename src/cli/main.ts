@@ -69,6 +69,7 @@ async function seed(): Promise<void> {
     now: Date.now(),
     seed: option('--seed') ?? 'tarnhollow',
     truthFile: option('--truth'),
+    standins: process.env['CRINDLE_STANDINS'],
     log: (line) => console.error(line),
   });
   await pool.end();

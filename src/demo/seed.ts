@@ -14,6 +14,7 @@ import { setMainGoal } from '@/server/db/goals';
 import { goals, insertPageSet, insertPlace } from '@/server/db/vocabulary';
 import { publish } from '@/server/releases/publish';
 import { sealVisits } from '@/server/sealed/seal';
+import { seedConnections } from './connections';
 import { doShare, doShares } from './simulator/share';
 import { CAMPAIGNS } from './world/campaigns';
 import { GOALS, MAIN_GOAL } from './world/goals';
@@ -35,16 +36,22 @@ export interface SeedOptions {
   readonly seed?: string;
   /** Where the ground truth is written; nowhere if undefined. */
   readonly truthFile?: string | undefined;
+  /** Address of the services that stand in for others; without it the site has no connections. */
+  readonly standins?: string | undefined;
   readonly log: (line: string) => void;
 }
 
 /** Loads the demo once: the site, its owner, segments, campaigns, a first release, and simulated visits. If the site is there, only its addresses are set: ports may have changed. */
 export async function seedDemo(
   pool: pg.Pool,
-  { visits, days = 60, addresses, now, seed = 'tarnhollow', truthFile, log }: SeedOptions,
+  { visits, days = 60, addresses, now, seed = 'tarnhollow', truthFile, standins, log }: SeedOptions,
 ): Promise<void> {
   const existing = await findSiteByKey(pool, DEMO.siteKey);
-  if (existing) return setAddresses(pool, existing.id, addresses);
+  if (existing) {
+    await setAddresses(pool, existing.id, addresses);
+    if (standins) await seedConnections(pool, existing.id, { url: standins, isNew: false });
+    return;
+  }
   await forgetHalfLoaded(pool);
   const passwordHash = await hashPassword(DEMO.password);
   // The months of the simulated time get their partitions before the first row comes.
@@ -107,6 +114,7 @@ export async function seedDemo(
       { threads: parts },
     );
   }
+  if (standins) await withTransaction(pool, (tx) => seedConnections(tx, siteId, { url: standins, isNew: true }));
   await pool.query(`update site set key = $2 where id = $1`, [siteId, DEMO.siteKey]);
 }
 

@@ -1,13 +1,33 @@
 import type { FastifyReply } from 'fastify';
 
-export const FAULTS = ['none', 'slow', 'error', 'limit', 'refused', 'nonsense'] as const;
-export type Fault = (typeof FAULTS)[number];
+export const FAULTS = ['none', 'slow', 'error', 'limit', 'refused', 'one', 'drops', 'nonsense'] as const;
+export type FaultKind = (typeof FAULTS)[number];
+export const FAULT_WORDS: Readonly<Record<FaultKind, string>> = {
+  none: 'behaves',
+  slow: 'answers after some seconds',
+  error: 'answers 500',
+  limit: 'answers 429, and asks for a minute',
+  refused: 'refuses everything',
+  one: 'refuses one address',
+  drops: 'drops the connection',
+  nonsense: 'answers a page in its place',
+};
+
+/** `address`: which one is refused, where it is one. */
+export interface Fault {
+  readonly kind: FaultKind;
+  readonly address: string;
+}
 
 const SLOW_MS = 3000;
 
-/** Behaves badly on request, as outside services do. True where the answer has been given. */
-export async function misbehave(fault: Fault, reply: FastifyReply): Promise<boolean> {
-  switch (fault) {
+/** Behaves badly on request, as outside services do. True where the answer has been given. `isOf`: whether this is about an address. */
+export async function misbehave(
+  { kind, address }: Fault,
+  reply: FastifyReply,
+  isOf: (address: string) => boolean = () => false,
+): Promise<boolean> {
+  switch (kind) {
     case 'none':
       return false;
     case 'slow':
@@ -24,6 +44,14 @@ export async function misbehave(fault: Fault, reply: FastifyReply): Promise<bool
       return true;
     case 'refused':
       await reply.code(403).send({ error: { code: 'refused', message: 'No such key' } });
+      return true;
+    case 'one':
+      if (address === '' || !isOf(address)) return false;
+      await reply.code(422).send({ error: { code: 'address', message: 'That address is not taken' } });
+      return true;
+    case 'drops':
+      reply.hijack();
+      reply.raw.destroy();
       return true;
     case 'nonsense':
       await reply.type('text/html').send('<p>Under maintenance</p>');

@@ -1,13 +1,13 @@
 import type { AddressInfo } from 'node:net';
 import type { FastifyInstance } from 'fastify';
-import type { AskOutcome } from '@/server/connections/ask';
+import type { NoteAsked } from '@/server/connections/services';
 import { locateBy, weatherBy } from '@/server/connections/services';
 import { createStandins } from './server';
 
 let server: FastifyInstance;
 let base = '';
 let outcomes: string[] = [];
-const note = (service: string, outcome: AskOutcome): void => void outcomes.push(`${service} ${outcome}`);
+const note: NoteAsked = (service, { outcome }) => void outcomes.push(`${service} ${outcome}`);
 /** How fast this machine is is no matter of these. */
 const PATIENT = { timeoutMs: 60_000 };
 const nowhere = () => Promise.resolve(undefined);
@@ -64,6 +64,6 @@ test('a fault that nobody knows is refused with what was met', async () => {
   const reply = await fault('weather', 'moody');
   expect([reply.statusCode, reply.json<{ error: { message: string } }>().error.message]).toEqual([
     400,
-    'fault: met moody, expected one of none, slow, error, limit, refused, nonsense',
+    'fault: met moody, expected one of none, slow, error, limit, refused, one, drops, nonsense',
   ]);
 });

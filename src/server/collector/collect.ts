@@ -6,13 +6,12 @@ import type { BatchAnswer, ItemAnswer } from '@/core/wire/items';
 import { batchSchema, itemSchema } from '@/core/wire/items';
 import { DAY_MS } from '@/core/time/day';
 import { storable } from './storable';
-import type { AskWeather } from '../connections/services';
+import type { Services } from '../connections/siteServices';
 import type { Directory } from '../db/directory';
 import type { ServedRelease } from '../db/releases';
 import { findServedRelease } from '../db/releases';
 import type { Site } from '../db/sites';
 import { findSite, findSigning, findSiteByKey, noteRefusal } from '../db/sites';
-import type { Locate } from '../location/locate';
 import { deviceOf } from './device';
 import type { Metrics } from './metrics';
 import { findVisitor, loadDecisionContext } from './decisionContext';
@@ -41,8 +40,7 @@ export interface IncomingRequest {
 export interface CollectTools {
   readonly directory: Directory;
   readonly known: (key: string) => Promise<KnownSite | undefined>;
-  readonly locate: Locate;
-  readonly askWeather: AskWeather;
+  readonly servicesOf: (siteId: number) => Promise<Services>;
   readonly writer: Writer;
   readonly metrics: Metrics;
   readonly pace: Pace;
@@ -78,7 +76,7 @@ export async function loadKnown(directory: Directory, key: string): Promise<Know
 
 /** Takes a batch of items; resolves once what it answers for is committed. Throws `Turned`, `Busy`, and what the database throws. */
 export async function collect(sent: IncomingRequest, tools: CollectTools): Promise<BatchAnswer> {
-  const { directory, known, locate, askWeather, writer, metrics, clock, pace } = tools;
+  const { directory, known, servicesOf, writer, metrics, clock, pace } = tools;
   const body = parseBody(sent.body);
   if (body === undefined) throw new Turned(400, 'body.notJson', 'The body is not JSON');
   const batch = parseWith(batchSchema, body);
@@ -109,6 +107,7 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
   const instant = (at: number): number => Math.max(now - OLDEST_MS, Math.min(now + AHEAD_MS, at + skew));
   const parsed = items.map((unknown) => parseWith(itemSchema, unknown));
   const open = parsed.flatMap((item) => (item.ok && item.value.kind === 'open' ? [item.value] : [])).at(-1);
+  const { locate, askWeather } = await servicesOf(site.id);
   const location = open && (await locate(sent.ip));
   const sender = {
     site,

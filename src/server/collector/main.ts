@@ -1,6 +1,6 @@
 import { openLocations } from '../location/locate';
 import { createListener, createPool, nodePool } from '../db/pool';
-import type { AskOutcome } from '../connections/ask';
+import type { NoteAsked } from '../connections/services';
 import { locateBy, weatherBy } from '../connections/services';
 import { createMetrics } from './metrics';
 import { createCollector } from './server';
@@ -12,7 +12,7 @@ const LOCK_MS = 4000;
 const WAIT_MS = 5000;
 const pool = createPool(10, { lockMs: LOCK_MS, waitMs: WAIT_MS });
 const metrics = createMetrics();
-const note = (service: 'location' | 'weather', outcome: AskOutcome): void => metrics.services.inc({ service, outcome });
+const note: NoteAsked = (service, { outcome }) => metrics.services.inc({ service, outcome });
 const table = await openLocations(process.env['CRINDLE_CITY_MMDB']);
 const locationService = process.env['CRINDLE_LOCATION_URL'];
 const weatherService = process.env['CRINDLE_WEATHER_URL'];

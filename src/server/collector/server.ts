@@ -13,6 +13,8 @@ import { findPicture } from '../db/pictures';
 import { findReleaseByHash } from '../db/releases';
 import type { Locate } from '../location/locate';
 import type { AskWeather } from '../connections/services';
+import type { Services } from '../connections/siteServices';
+import { createSiteServices } from '../connections/siteServices';
 import type { KnownSite, IncomingRequest } from './collect';
 import { answerCheckSchema } from '@/core/wire/answerCheck';
 import { isGoodAnswer } from './checkAnswer';
@@ -97,13 +99,26 @@ export async function createCollector({
   const directory = new Directory(pool, nodes);
   const writer = createWriter(directory, metrics);
   const pace = createPace();
-  const announcements: Announcements | undefined =
-    listen && listenForAnnouncements(pool, { connect: listen, heard: (site) => known.forget(site) });
+  const announcements: Announcements | undefined = listen && listenForAnnouncements(pool, { connect: listen, heard: forget });
   const known = cached<KnownSite | undefined>({
     ms: () => (announcements?.isSure() ? KEPT_MS : KEPT_UNSURE_MS),
     load: (key) => loadKnown(directory, key),
     now: clock,
   });
+  const findServices = createSiteServices(directory, {
+    forAll: { locate, askWeather },
+    note: (service, { outcome }) => metrics.services.inc({ service, outcome }),
+  });
+  const services = cached<Services>({
+    ms: () => (announcements?.isSure() ? KEPT_MS : KEPT_UNSURE_MS),
+    load: (siteId) => findServices(Number(siteId)),
+    now: clock,
+  });
+  const servicesOf = (siteId: number): Promise<Services> => services(String(siteId));
+  function forget(site?: string): void {
+    known.forget(site);
+    services.forget();
+  }
 
   server.addHook('onRequest', (_request, reply, done) => {
     reply.headers(FOR_ANYBODY);
@@ -200,12 +215,12 @@ export async function createCollector({
     if (taken.status !== 200) return answerError(reply, taken.status, taken.code, taken.message);
     return reply.header('cache-control', 'no-store').send({ events: taken.events });
   });
-  const tryouts = createTryouts({ directory, locate, askWeather, clock });
+  const tryouts = createTryouts({ directory, servicesOf, clock });
   server.post('/try', { bodyLimit: TRY_LIMIT }, async ({ body, ip, headers }, reply) =>
     reply.header('cache-control', 'no-store').send(await tryouts({ body, ip, userAgent: headers['user-agent'] ?? '' })),
   );
   server.post('/c', async (request, reply) => {
-    const answer = await collect(sentBy(request), { directory, known, locate, askWeather, writer, metrics, clock, pace });
+    const answer = await collect(sentBy(request), { directory, known, servicesOf, writer, metrics, clock, pace });
     health.wrote(answer);
     return reply.send(answer);
   });

@@ -9,9 +9,11 @@ export class NotCalled extends Error {
   readonly code = 'call.failed';
   /** It will not be otherwise the next time. */
   readonly isForGood: boolean;
-  constructor(message: string, { isForGood = false }: { isForGood?: boolean } = {}) {
+  readonly isSlow: boolean;
+  constructor(message: string, { isForGood = false, isSlow = false }: { isForGood?: boolean; isSlow?: boolean } = {}) {
     super(message);
     this.isForGood = isForGood;
+    this.isSlow = isSlow;
   }
 }
 
@@ -33,6 +35,7 @@ export async function callOut({
   body,
   allowPrivate,
   patienceMs = PATIENCE_MS,
+  trusts,
 }: {
   url: string;
   method: 'GET' | 'POST' | 'PUT' | 'DELETE';
@@ -40,6 +43,8 @@ export async function callOut({
   body?: string | undefined;
   allowPrivate: boolean;
   patienceMs?: number;
+  /** A certificate that is trusted besides the usual ones, as PEM. */
+  trusts?: string;
 }): Promise<Called> {
   const url = new URL(given);
   const host = url.hostname.replace(/^\[|\]$/g, '');
@@ -56,7 +61,9 @@ export async function callOut({
       reject(
         cause instanceof NotCalled
           ? cause
-          : new NotCalled(`${url.host} ${deadline.aborted ? `did not answer within ${patienceMs / 1000} s` : `: ${cause.message}`}`),
+          : deadline.aborted
+            ? new NotCalled(`${url.host} did not answer within ${patienceMs / 1000} s`, { isSlow: true })
+            : new NotCalled(`${url.host}: ${cause.message}`),
       );
     const call = (url.protocol === 'https:' ? https : http).request(
       url,
@@ -66,6 +73,7 @@ export async function callOut({
         lookup: pinned,
         signal: deadline,
         agent: false,
+        ...(trusts === undefined ? {} : { ca: trusts }),
       },
       (answer) => {
         const chunks: Buffer[] = [];

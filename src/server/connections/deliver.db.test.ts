@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 import type { FastifyInstance } from 'fastify';
 import type { ConnectionBody } from '@/core/connections/kinds';
 import { Outbox } from '@/standins/outbox';
-import type { HookReceived } from '@/standins/receivers';
+import type { HookReceived, MemberReceived } from '@/standins/receivers';
 import { LIST_KEY } from '@/standins/receivers';
 import { createStandins } from '@/standins/server';
 import {
@@ -57,7 +57,7 @@ afterEach(async () => {
 
 async function connect(id: string, body: ConnectionBody, secret?: string): Promise<void> {
   await insertConnection(database.pool, siteId, { id, name: id, body, secret: secret ? encrypt(secret, boundTo(siteId, id)) : undefined });
-  const all = (await listConnections(database.pool, siteId)).map((one) => one.id);
+  const all = (await listConnections(database.pool, siteId)).map((one) => ({ id: one.id, mapping: null }));
   await withTransaction(database.pool, (tx) => setConnectionsOfCampaign(tx, siteId, 'camp', all));
 }
 const hook = (allowPrivate = true) => connect('hook', { kind: 'hook', settings: { url: `${url}/hook`, allowPrivate } }, KEY);
@@ -88,7 +88,7 @@ const fault = (service: string, what: string) =>
     body: JSON.stringify({ fault: what }),
   });
 const hooks = async () => (await (await fetch(`${url}/hook.json`)).json()) as HookReceived[];
-const members = async () => (await (await fetch(`${url}/lists.json`)).json()) as { member: string; body: string; times: number }[];
+const members = async () => (await (await fetch(`${url}/lists.json`)).json()) as MemberReceived[];
 const states = () => many(database.pool, `select connection_id as to, state, tries from delivery order by 1, 2`);
 const MINUTE = 60_000;
 
@@ -115,8 +115,8 @@ test('a lead goes to each connection of its campaign, signed as the scheme says,
       fields: { plan: 'A family' },
     },
   });
-  expect((await members()).map(({ member, times }) => [member, times])).toEqual([
-    [createHash('sha256').update('anna@post.example').digest('hex'), 1],
+  expect((await members()).map(({ member, deliveries }) => [member, Object.values(deliveries)])).toEqual([
+    [createHash('sha256').update('anna@post.example').digest('hex'), [1]],
   ]);
   expect(outbox.mails.map(({ to, subject }) => [to, subject])).toEqual([['warden@post.example', 'A lead from Packing list']]);
   expect((await deliveriesOfLead(database.pool, siteId, id)).map(({ connection, state }) => [connection, state])).toEqual([

@@ -1,139 +1,116 @@
 import type { ConnectionBody } from '@/core/connections/kinds';
 import type { Verdict } from '@/core/connections/retry';
-import { GIVEN_UP_MS, pauseAfter, restAfter } from '@/core/connections/retry';
+import { restAfter } from '@/core/connections/retry';
 import type pg from 'pg';
-import { withTransaction } from '../db/pool';
 import { noteExchange } from '../db/connections';
+import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many, maybeOne } from '../db/queryable';
-import { sendLead } from './kinds/all';
-import type { Exchanged, LeadToSend } from './kinds/kind';
+import { sendTo } from './kinds/all';
+import type { Exchanged } from './kinds/kind';
+import { neverSent } from './kinds/kind';
 import { decrypt } from './secrets';
+import { deliveries } from './waiting/deliveries';
+import { members } from './waiting/members';
+import type { Claimed, Source } from './waiting/source';
 
 /** What a connection's secret is bound to: it cannot be read as another one's. */
 export const boundTo = (siteId: number, id: string): string => `site ${siteId} ${id}`;
 
-interface Due {
-  readonly site: number;
-  readonly id: string;
-  readonly connection: string;
-  readonly tries: number;
-  readonly madeAt: number;
+/** At once to one connection; as many times, before others are looked for. */
+const [WIDTH, ROUNDS] = [5, 40];
+const MOST_CONNECTIONS = 50;
+/** Whoever was killed while it was sending lets go after this; it is sent again under the same id, which is once at the other side. */
+const HELD_MS = 60_000;
+
+const SOURCES: readonly Source[] = [deliveries, members];
+
+type Clock = () => number;
+interface Options {
+  readonly now: Clock;
+  readonly send: typeof sendTo;
 }
 
-/** Beside this one connection others go on: of each so many at a time. */
-const EACH = 20;
-const MOST_CONNECTIONS = 50;
-
-/**
- * Sends what is due on a server, connection by connection side by side, and of each one after the other. A delivery is held while it is sent; whoever is
- * killed meanwhile lets go of it, and it is sent again under the same id, which is once at the other side. Gives how many were sent. `now`: UTC ms.
- */
-export async function deliverDue(
-  pool: pg.Pool,
-  { now = Date.now, send = sendLead }: { now?: () => number; send?: typeof sendLead } = {},
-): Promise<number> {
+/** Sends what is due on a server, connection by connection side by side. Gives how many were sent. `now`: UTC ms. */
+export async function deliverDue(pool: pg.Pool, { now = Date.now, send = sendTo }: Partial<Options> = {}): Promise<number> {
+  const due = SOURCES.map(({ isDue }) => `exists (${isDue('$1')})`).join(' or ');
   const connections = await many<{ site: number; id: string }>(
     pool,
-    `select distinct delivery.site_id as site, connection_id as id from delivery join connection on connection.site_id = delivery.site_id and connection.id = connection_id
-      where state = 'waiting' and next_at <= at_ms($1) and (rests_until is null or rests_until <= at_ms($1)) limit ${MOST_CONNECTIONS}`,
+    `select site_id as site, id from connection where (rests_until is null or rests_until <= at_ms($1)) and (${due}) order by random() limit ${MOST_CONNECTIONS}`,
     [now()],
   );
   const sent = await Promise.all(connections.map((one) => deliverTo(pool, one, { now, send })));
   return sent.reduce((sum, count) => sum + count, 0);
 }
 
-async function deliverTo(
-  pool: pg.Pool,
-  { site, id }: { site: number; id: string },
-  { now, send }: { now: () => number; send: typeof sendLead },
-): Promise<number> {
+type To = ConnectionBody & { readonly site: number; readonly id: string; readonly secret: Buffer | null; readonly failures: number };
+
+async function deliverTo(pool: pg.Pool, { site, id }: { site: number; id: string }, options: Options): Promise<number> {
   let sent = 0;
-  for (let nth = 0; nth < EACH; nth++) {
-    const went = await withTransaction(pool, async (tx) => {
-      const due = await maybeOne<Due & Record<string, unknown>>(
-        tx,
-        `select delivery.site_id as site, delivery.id, connection_id as connection, tries, ms(made_at)::float8 as "madeAt" from delivery
-           join connection on connection.site_id = delivery.site_id and connection.id = connection_id
-          where delivery.site_id = $1 and connection_id = $2 and state = 'waiting' and next_at <= at_ms($3) and (rests_until is null or rests_until <= at_ms($3))
-          order by next_at, delivery.id limit 1 for update of delivery skip locked`,
-        [site, id, now()],
-      );
-      if (!due) return undefined;
-      return deliverOne(tx, due, { now, send });
-    });
-    if (!went) return sent;
-    if (went.is === 'sent') sent++;
+  for (let nth = 0; nth < ROUNDS; nth++) {
+    const at = options.now();
+    const to = await maybeOne<To & Record<string, unknown>>(
+      pool,
+      `select site_id as site, id, kind, settings, secret, failures from connection
+        where site_id = $1 and id = $2 and (rests_until is null or rests_until <= at_ms($3))`,
+      [site, id, at],
+    );
+    if (!to) return sent;
+    // A service that has just failed is asked for one thing at a time.
+    const claimed = await claim(pool, to, { now: at, most: to.failures > 0 ? 1 : WIDTH });
+    if (claimed.length === 0) return sent;
+    const settled = await Promise.all(claimed.map((one) => deliverOne(pool, to, one, options)));
+    sent += settled.filter((verdict) => verdict.is === 'sent').length;
   }
   return sent;
 }
 
-async function deliverOne(tx: Queryable, due: Due, { now, send }: { now: () => number; send: typeof sendLead }): Promise<Verdict> {
-  const { site, id, connection } = due;
+async function claim(pool: pg.Pool, { site, id }: To, { now, most }: { now: number; most: number }): Promise<Claimed[]> {
+  const claimed: Claimed[] = [];
+  for (const source of SOURCES)
+    if (claimed.length < most)
+      claimed.push(...(await source.claim(pool, { site, connection: id, now, until: now + HELD_MS, most: most - claimed.length })));
+  return claimed;
+}
+
+async function deliverOne(pool: pg.Pool, to: To, claimed: Claimed, { now, send }: Options): Promise<Verdict> {
   const began = now();
-  const { verdict, status, note } = await attempt(tx, due, { now: began, send });
-  await noteExchange(tx, site, connection, { what: 'lead', status, tookMs: now() - began, note });
-  if (verdict.is === 'sent') {
-    await tx.query(
-      `update delivery set state = 'sent', sent_at = at_ms($3), tries = tries + 1, reason = '' where site_id = $1 and id = $2`,
-      [site, id, now()],
-    );
-    await tx.query(`update connection set failures = 0, rests_until = null where site_id = $1 and id = $2 and failures > 0`, [
-      site,
-      connection,
-    ]);
-    return verdict;
-  }
-  const tries = due.tries + 1;
-  const isOver = verdict.is === 'never' || now() - due.madeAt > GIVEN_UP_MS;
-  const next = now() + pauseAfter(tries, verdict.is === 'later' ? verdict.afterMs : undefined);
-  await tx.query(`update delivery set state = $3, tries = $4, next_at = at_ms($5), reason = $6 where site_id = $1 and id = $2`, [
-    site,
-    id,
-    isOver ? 'failed' : 'waiting',
-    tries,
-    next,
-    verdict.reason.slice(0, 500),
-  ]);
-  // What is refused for its own sake says nothing of the service.
-  if (verdict.is === 'later') await noteFailure(tx, due, { now: now(), afterMs: verdict.afterMs ?? 0 });
+  const { verdict, status, note } = await attempt(pool, to, claimed, { now: began, send });
+  await withTransaction(pool, async (tx) => {
+    await noteExchange(tx, to.site, to.id, { what: claimed.what, status, tookMs: now() - began, note });
+    await claimed.settle(tx, verdict, now());
+    if (verdict.is === 'sent')
+      await tx.query(`update connection set failures = 0, rests_until = null where site_id = $1 and id = $2 and failures > 0`, [
+        to.site,
+        to.id,
+      ]);
+    // What is refused for its own sake says nothing of the service.
+    if (verdict.is === 'later') await noteFailure(tx, to, { now: now(), afterMs: verdict.afterMs ?? 0 });
+  });
   return verdict;
 }
 
 /** Nothing more goes to a service that is down, or that asked for time, until it has rested. */
-async function noteFailure(tx: Queryable, { site, connection }: Due, { now, afterMs }: { now: number; afterMs: number }): Promise<void> {
+async function noteFailure(tx: Queryable, { site, id }: To, { now, afterMs }: { now: number; afterMs: number }): Promise<void> {
   const row = await maybeOne<{ failures: number }>(
     tx,
     `update connection set failures = failures + 1 where site_id = $1 and id = $2 returning failures`,
-    [site, connection],
+    [site, id],
   );
   const rest = Math.max(afterMs, restAfter(row?.failures ?? 0));
-  if (rest > 0)
-    await tx.query(`update connection set rests_until = at_ms($3) where site_id = $1 and id = $2`, [site, connection, now + rest]);
+  if (rest > 0) await tx.query(`update connection set rests_until = at_ms($3) where site_id = $1 and id = $2`, [site, id, now + rest]);
 }
 
 async function attempt(
-  tx: Queryable,
-  { site, id, connection }: Due,
-  { now, send }: { now: number; send: typeof sendLead },
+  pool: pg.Pool,
+  to: To,
+  { delivery, load }: Claimed,
+  { now, send }: { now: number; send: Options['send'] },
 ): Promise<Exchanged> {
-  const lead = await maybeOne<LeadToSend & Record<string, unknown>>(
-    tx,
-    `select lead.id, to_char(lead.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as at, lead.email, lead.url, lead.fields, lead.consent, lead.tags,
-            json_build_object('id', lead.campaign_id, 'name', campaign.name) as campaign
-       from delivery join lead on lead.site_id = $1 and lead.id = lead_id
-       left join campaign on campaign.site_id = $1 and campaign.id = lead.campaign_id where delivery.site_id = $1 and delivery.id = $2`,
-    [site, id],
-  );
-  const to = await maybeOne<{ kind: ConnectionBody['kind']; settings: never; secret: Buffer | null }>(
-    tx,
-    `select kind, settings, secret from connection where site_id = $1 and id = $2`,
-    [site, connection],
-  );
-  if (!lead || !to) return { verdict: { is: 'never', reason: 'it is not here any more' }, status: null, note: 'it is not here any more' };
   try {
-    const secret = to.secret ? decrypt(to.secret, boundTo(site, connection)) : undefined;
-    return await send(lead, { kind: to.kind, settings: to.settings }, { secret, now, delivery: id });
+    const out = await load(pool);
+    if (typeof out === 'string') return neverSent(out);
+    return await send(to, out, { secret: to.secret ? decrypt(to.secret, boundTo(to.site, to.id)) : undefined, now, delivery });
   } catch (cause) {
     // Something of ours: it waits, and is told.
     console.error(cause);

@@ -3,11 +3,12 @@ import { z } from 'zod';
 import type { Location, Weather } from '@/core/history/visitor';
 import { WEATHERS } from '@/core/history/visitor';
 import type { Locate } from '../location/locate';
-import type { AskOutcome } from './ask';
+import type { Asked } from './ask';
 import { ask } from './ask';
 
 export type AskWeather = (place: { lat: number; lon: number }, at: number) => Promise<Weather | undefined>;
-type Note = (service: 'location' | 'weather', outcome: AskOutcome) => void;
+export type AskedService = 'location' | 'weather';
+export type NoteAsked = (service: AskedService, asked: Asked) => void;
 
 const KEPT = 20_000;
 const LOCATION_KEPT_MS = 3_600_000;
@@ -46,23 +47,38 @@ function keeping<T extends object>(ms: number, load: (key: string) => Promise<T 
   };
 }
 
+interface ServiceOptions {
+  readonly timeoutMs?: number;
+  /** The operator's own service may be anywhere; one that a site names only where the site says so. */
+  readonly allowPrivate?: boolean;
+}
+
 /** Asks a location service, and the shipped table where it does not know. The address is kept in memory as long as the answer, and nowhere else. */
-export function locateBy(base: string, table: Locate, note: Note, { timeoutMs = PATIENCE_MS }: { timeoutMs?: number } = {}): Locate {
+export function locateBy(
+  base: string,
+  table: Locate,
+  note: NoteAsked,
+  { timeoutMs = PATIENCE_MS, allowPrivate = true }: ServiceOptions = {},
+): Locate {
   const known = keeping<Location>(LOCATION_KEPT_MS, async (address) => {
     const url = new URL('location', base);
     url.searchParams.set('address', address);
-    return ask(url, locationSchema, { timeoutMs, onOutcome: (outcome) => note('location', outcome) });
+    return ask(url, locationSchema, { timeoutMs, allowPrivate, onAsked: (asked) => note('location', asked) });
   });
   return async (address) => (await known(address)) ?? table(address);
 }
 
 /** Asks a weather service for a place, to a tenth of a degree, and a day. */
-export function weatherBy(base: string, note: Note, { timeoutMs = PATIENCE_MS }: { timeoutMs?: number } = {}): AskWeather {
+export function weatherBy(
+  base: string,
+  note: NoteAsked,
+  { timeoutMs = PATIENCE_MS, allowPrivate = true }: ServiceOptions = {},
+): AskWeather {
   const known = keeping<Weather>(WEATHER_KEPT_MS, async (key) => {
     const [lat = '', lon = '', day = ''] = key.split(' ');
     const url = new URL('weather', base);
     for (const [name, value] of Object.entries({ lat, lon, day })) url.searchParams.set(name, value);
-    return ask(url, weatherSchema, { timeoutMs, onOutcome: (outcome) => note('weather', outcome) });
+    return ask(url, weatherSchema, { timeoutMs, allowPrivate, onAsked: (asked) => note('weather', asked) });
   });
   return ({ lat, lon }, at) => known(`${lat.toFixed(1)} ${lon.toFixed(1)} ${new Date(at).toISOString().slice(0, 10)}`);
 }

@@ -1,4 +1,5 @@
 import type { ConnectionBody } from '@/core/connections/kinds';
+import type { Mapping } from '@/core/connections/mapping';
 import { orNameTaken, Outdated } from './errors';
 import type { Queryable } from './queryable';
 import { many, maybeOne, one } from './queryable';
@@ -19,6 +20,8 @@ export interface ConnectionInList {
   readonly name: string;
   readonly kind: ConnectionBody['kind'];
   readonly campaigns: number;
+  /** That it keeps in step. */
+  readonly segments: number;
   readonly waiting: number;
   readonly failed: number;
   readonly sent: number;
@@ -31,10 +34,18 @@ export const listConnections = (db: Queryable, siteId: number): Promise<Connecti
     `select id, name, kind, case when rests_until > now() then rests_until end as "restsUntil",
             (select count(*)::int from campaign_connection as own join campaign on campaign.site_id = $1 and campaign.id = campaign_id
               where own.site_id = $1 and connection_id = connection.id) as campaigns,
-            (select count(*)::int from delivery where delivery.site_id = $1 and connection_id = connection.id and state = 'waiting') as waiting,
-            (select count(*)::int from delivery where delivery.site_id = $1 and connection_id = connection.id and state = 'failed') as failed,
-            (select count(*)::int from delivery where delivery.site_id = $1 and connection_id = connection.id and state = 'sent') as sent
-       from connection where site_id = $1 order by lower(name), id`,
+            (select count(*)::int from kept_segment where kept_segment.site_id = $1 and connection_id = connection.id) as segments,
+            leads.waiting + members.waiting as waiting, leads.failed + members.failed as failed, leads.sent + members.sent as sent
+       from connection
+       cross join lateral (select count(*) filter (where state = 'waiting')::int as waiting, count(*) filter (where state = 'failed')::int as failed,
+                                  count(*) filter (where state = 'sent')::int as sent
+                             from delivery where delivery.site_id = $1 and connection_id = connection.id) as leads
+       cross join lateral (select count(*) filter (where there <> case when wanted then 'yes' else 'no' end and not kept_member.failed)::int as waiting,
+                                  count(*) filter (where kept_member.failed)::int as failed,
+                                  (select coalesce(sum(joined + gone), 0)::int from kept_segment where kept_segment.site_id = $1 and connection_id = connection.id) as sent
+                             from kept_segment join kept_member on kept_member.site_id = $1 and kept_id = kept_segment.id
+                            where kept_segment.site_id = $1 and connection_id = connection.id) as members
+      where site_id = $1 order by lower(name), id`,
     [siteId],
   );
 
@@ -123,27 +134,33 @@ export const listExchanges = (db: Queryable, siteId: number, connection: string)
     [siteId, connection],
   );
 
-/** Ids of the connections that a campaign's leads go to. */
-export const connectionsOfCampaign = async (db: Queryable, siteId: number, campaign: string): Promise<string[]> =>
-  (
-    await many<{ id: string }>(
-      db,
-      `select connection_id as id from campaign_connection where site_id = $1 and campaign_id = $2 order by 1`,
-      [siteId, campaign],
-    )
-  ).map(({ id }) => id);
+/** A connection that a campaign's leads go to, and how they are told to it; null: everything. */
+export interface Way {
+  readonly id: string;
+  readonly mapping: Mapping | null;
+}
+
+export const connectionsOfCampaign = (db: Queryable, siteId: number, campaign: string): Promise<Way[]> =>
+  many<Way & Record<string, unknown>>(
+    db,
+    `select connection_id as id, mapping from campaign_connection where site_id = $1 and campaign_id = $2 order by 1`,
+    [siteId, campaign],
+  );
 
 /** Whatever is not the site's is left out. Runs in a transaction. */
-export async function setConnectionsOfCampaign(tx: Queryable, siteId: number, campaign: string, ids: readonly string[]): Promise<void> {
+export async function setConnectionsOfCampaign(tx: Queryable, siteId: number, campaign: string, ways: readonly Way[]): Promise<void> {
   await tx.query(`delete from campaign_connection where site_id = $1 and campaign_id = $2 and not (connection_id = any($3))`, [
     siteId,
     campaign,
-    ids,
+    ways.map(({ id }) => id),
   ]);
   await tx.query(
-    `insert into campaign_connection (site_id, campaign_id, connection_id)
-     select $1, $2, id from connection where site_id = $1 and id = any($3) and exists (select from campaign where site_id = $1 and id = $2) on conflict do nothing`,
-    [siteId, campaign, ids],
+    `insert into campaign_connection (site_id, campaign_id, connection_id, mapping)
+     select $1, $2, connection.id, nullif(way.mapping, 'null') from jsonb_to_recordset($3) as way(id text, mapping jsonb)
+       join connection on connection.site_id = $1 and connection.id = way.id
+      where exists (select from campaign where site_id = $1 and id = $2)
+     on conflict (site_id, campaign_id, connection_id) do update set mapping = excluded.mapping`,
+    [siteId, campaign, JSON.stringify(ways)],
   );
 }
 
@@ -156,9 +173,35 @@ export async function queueLead(tx: Queryable, siteId: number, { id, campaign }:
   );
 }
 
+/** Whichever web hooks want to hear of releases wait to be told of this one: in the transaction in which it is written. */
+export async function queueRelease(tx: Queryable, siteId: number, number: number): Promise<void> {
+  await tx.query(
+    `insert into delivery (site_id, id, connection_id, what, body)
+     select site_id, md5(format('%s %s release %s', site_id, id, $2::int))::uuid, id, 'release', jsonb_build_object('number', $2::int)
+       from connection where site_id = $1 and kind = 'hook' and settings -> 'tells' ? 'release' on conflict do nothing`,
+    [siteId, number],
+  );
+}
+
+/**
+ * Of people whose last lead is erased, or who took their consent back: whichever connections got one of their leads wait to hear it. Before the leads go,
+ * in the same transaction.
+ */
+export async function queueErased(tx: Queryable, siteId: number, emails: readonly string[]): Promise<void> {
+  await tx.query(
+    `insert into delivery (site_id, id, connection_id, what, body)
+     select $1, gen_random_uuid(), connection.id, 'erased', jsonb_build_object('email', email)
+       from (select distinct lower(lead.email) as email, connection_id from lead join delivery on delivery.site_id = $1 and lead_id = lead.id
+              where lead.site_id = $1 and lower(lead.email) = any($2) and delivery.tries > 0) as sent
+       join connection on connection.site_id = $1 and connection.id = connection_id and kind <> 'mail'`,
+    [siteId, emails],
+  );
+}
+
 export interface WaitingDelivery {
   readonly id: string;
-  readonly lead: string;
+  readonly what: string;
+  readonly lead: string | null;
   readonly email: string | null;
   readonly connection: string;
   readonly state: 'waiting' | 'failed';
@@ -171,8 +214,9 @@ export interface WaitingDelivery {
 export const listDeliveries = (db: Queryable, siteId: number, { connection }: { connection: string }): Promise<WaitingDelivery[]> =>
   many<WaitingDelivery & Record<string, unknown>>(
     db,
-    `select delivery.id, lead_id as lead, email, connection_id as connection, state, tries, next_at as "nextAt", reason
-       from delivery join lead on lead.site_id = $1 and lead.id = lead_id
+    `select delivery.id, what, lead_id as lead, coalesce(email, delivery.body ->> 'email') as email, connection_id as connection, state, tries,
+            next_at as "nextAt", reason
+       from delivery left join lead on lead.site_id = $1 and lead.id = lead_id
       where delivery.site_id = $1 and connection_id = $2 and state <> 'sent' order by state, made_at desc, delivery.id limit 200`,
     [siteId, connection],
   );
@@ -210,5 +254,10 @@ export async function sendAgain(
 
 /** How many leads a site's connections lack for good: to be told on Today. */
 export const countFailed = async (db: Queryable, siteId: number): Promise<number> =>
-  (await one<{ failed: number }>(db, `select count(*)::int as failed from delivery where site_id = $1 and state = 'failed'`, [siteId]))
-    .failed;
+  (
+    await one<{ failed: number }>(
+      db,
+      `select (select count(*) from delivery where site_id = $1 and state = 'failed')::int + (select count(*) from kept_member where site_id = $1 and failed)::int as failed`,
+      [siteId],
+    )
+  ).failed;

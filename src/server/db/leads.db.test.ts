@@ -120,6 +120,7 @@ describe('one lead and several', () => {
       'page',
       'visitor',
       'agreed',
+      'withdrawn',
       'tags',
       'note',
       'plan',
@@ -132,7 +133,7 @@ describe('one lead and several', () => {
     );
     // Read again by another parser.
     const rows = parse<string[]>(csv).data.slice(0, 2);
-    expect(rows.map((row) => [row[1], row[5], row[8], row[9], row[10]])).toEqual([
+    expect(rows.map((row) => [row[1], row[5], row[9], row[10], row[11]])).toEqual([
       ['', '', '', "'=1+1", ''],
       ['Anna@post.example', 'You may write', 'A family', '', '3'],
     ]);

@@ -2,6 +2,8 @@ import type { Agreed } from '@/core/leads/consent';
 import type { LeadTerm } from '@/core/leads/filter';
 import { globRegex } from '@/core/leads/filter';
 import type { Queryable } from './queryable';
+import { queueErased } from './connections';
+import { compareNow } from './keptSegments';
 import { many, maybeOne, one } from './queryable';
 
 export interface Lead {
@@ -16,6 +18,8 @@ export interface Lead {
   readonly consent: readonly Agreed[];
   readonly tags: readonly string[];
   readonly note: string;
+  /** When they took their consent back. */
+  readonly withdrawnAt: Date | null;
 }
 
 export interface NewLead {
@@ -77,7 +81,7 @@ function termSql({ kind, value }: LeadTerm, p: (value: unknown) => string): stri
     case 'tag':
       return `${p(value)} = any(lead.tags)`;
     case 'consent':
-      return `jsonb_array_length(lead.consent) ${value === 'yes' ? '>' : '='} 0`;
+      return `${value === 'yes' ? '' : 'not '}(lead.consent <> '[]' and lead.withdrawn_at is null)`;
     case 'text':
       return `strpos(lower(coalesce(lead.email, '') || ' ' || lead.url || ' ' || lead.note || ' ' || coalesce((select string_agg(given.value, ' ') from jsonb_each_text(lead.fields) as given), '')), lower(${p(value)})) > 0`;
   }
@@ -90,7 +94,7 @@ function found(siteId: number, terms: readonly LeadTerm[]): { where: string; val
 }
 
 const COLUMNS = `lead.id, lead.at, lead.email, lead.fields, lead.url, lead.campaign_id as "campaignId", campaign.name as campaign, lead.visitor_id as "visitorId",
-            lead.consent, lead.tags, lead.note`;
+            lead.consent, lead.tags, lead.note, lead.withdrawn_at as "withdrawnAt"`;
 const OF = `lead left join campaign on campaign.site_id = lead.site_id and campaign.id = lead.campaign_id`;
 
 /** A page of leads that meet all terms, newest first; `after` is the id of the last lead of the page before. An id that is not there gives none. */
@@ -192,10 +196,42 @@ export async function tagLeads(db: Queryable, siteId: number, { ids, tag }: { id
   return rowCount ?? 0;
 }
 
-/** For good. How many there were. */
-export async function eraseLeads(db: Queryable, siteId: number, ids: readonly string[]): Promise<number> {
-  const { rowCount } = await db.query(`delete from lead where site_id = $1 and id = any($2::uuid[])`, [siteId, ids]);
+/**
+ * For good. Whoever has no lead left is taken out wherever their leads were sent, and out of the audiences that are kept in step. How many there were. In a
+ * transaction.
+ */
+export async function eraseLeads(tx: Queryable, siteId: number, ids: readonly string[]): Promise<number> {
+  const last = await many<{ email: string }>(
+    tx,
+    `select lower(email) as email from lead where site_id = $1 and lower(email) in (select lower(email) from lead where site_id = $1 and id = any($2::uuid[]))
+      group by 1 having bool_and(id = any($2::uuid[]))`,
+    [siteId, ids],
+  );
+  await queueErased(
+    tx,
+    siteId,
+    last.map(({ email }) => email),
+  );
+  const { rowCount } = await tx.query(`delete from lead where site_id = $1 and id = any($2::uuid[])`, [siteId, ids]);
+  await compareNow(tx, siteId);
   return rowCount ?? 0;
+}
+
+/** Whoever sent a lead took their consent back: with all their leads until now. False where there is nothing to take back. In a transaction. */
+export async function withdrawConsent(tx: Queryable, siteId: number, id: string): Promise<boolean> {
+  const lead = await maybeOne<{ email: string | null }>(
+    tx,
+    `select lower(email) as email from lead where site_id = $1 and id::text = $2 and withdrawn_at is null`,
+    [siteId, id],
+  );
+  if (!lead) return false;
+  if (lead.email) await queueErased(tx, siteId, [lead.email]);
+  await tx.query(
+    `update lead set withdrawn_at = now() where site_id = $1 and withdrawn_at is null and (id::text = $2 or lower(email) = $3)`,
+    [siteId, id, lead.email],
+  );
+  await compareNow(tx, siteId);
+  return true;
 }
 
 /** Tags and names of answers that leads have, the most frequent first: to filter by. */

@@ -4,6 +4,7 @@ import type { ReleaseSource } from '@/core/release/words';
 import type { Release, ReleasedFacts } from '@/core/release/release';
 import type { Places } from '@/core/geo/place';
 import type { PageSets } from '@/core/pages/pattern';
+import { queueRelease } from './connections';
 import type { Queryable } from './queryable';
 import { many, maybeOne, one } from './queryable';
 
@@ -123,6 +124,7 @@ export async function insertRelease(
       backTo ?? null,
     ],
   );
+  await queueRelease(db, siteId, document.number);
 }
 
 /** The number the next release will have. Locks the site's row, so that two people publishing at once get two numbers. */

@@ -149,7 +149,7 @@ async function importResponses(tx: Queryable, siteId: number, { number, line }: 
     const next = shown.find((one) => one.campaign === campaign && one.at > at)?.at ?? Infinity;
     for (const answer of line.responses ?? []) {
       if (answer.outcome === 'shown' || answer.campaign !== campaign || answer.at < at || answer.at >= next) continue;
-      await insertOutcome(tx, siteId, { showing, kind: answer.outcome, at: answer.at });
+      await insertOutcome(tx, siteId, { showing, kind: answer.outcome, at: answer.at, isPast: true });
     }
   }
 }

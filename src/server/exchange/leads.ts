@@ -1,7 +1,7 @@
 import type { Lead } from '../db/leads';
 
 /** What every lead has; one column more for each answer. */
-const FIRST = ['at', 'email', 'campaign', 'page', 'visitor', 'agreed', 'tags', 'note'] as const;
+const FIRST = ['at', 'email', 'campaign', 'page', 'visitor', 'agreed', 'withdrawn', 'tags', 'note'] as const;
 
 /** The columns of leads with such answers, each with a name of its own. */
 export function leadColumns(answers: readonly string[]): { readonly name: string; readonly of: (lead: Lead) => string }[] {
@@ -12,6 +12,7 @@ export function leadColumns(answers: readonly string[]): { readonly name: string
     page: ({ url }) => url,
     visitor: ({ visitorId }) => String(visitorId ?? ''),
     agreed: ({ consent }) => consent.map(({ words }) => words).join('; '),
+    withdrawn: ({ withdrawnAt }) => withdrawnAt?.toISOString() ?? '',
     tags: ({ tags }) => tags.join(', '),
     note: ({ note }) => note,
   };
@@ -27,7 +28,7 @@ export function leadColumns(answers: readonly string[]): { readonly name: string
 /** A spreadsheet would run what begins like a formula; visitors type these texts. */
 export const harmless = (value: string): string => (/^[=+\-@\t\r]/.test(value) ? `'${value}` : value);
 
-export const leadLine = ({ id, at, email, fields, url, campaign, campaignId, visitorId, consent, tags, note }: Lead): string =>
+export const leadLine = ({ id, at, email, fields, url, campaign, campaignId, visitorId, consent, withdrawnAt, tags, note }: Lead): string =>
   JSON.stringify({
     id,
     at: at.getTime(),
@@ -37,6 +38,7 @@ export const leadLine = ({ id, at, email, fields, url, campaign, campaignId, vis
     visitor: visitorId,
     fields,
     consent,
+    withdrawn: withdrawnAt?.getTime() ?? null,
     tags,
     note,
   });

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { brandSchema } from '@/core/brand/brand';
 import { settingsSchemas } from '@/core/connections/kinds';
+import { mappingSchema } from '@/core/connections/mapping';
 import { CAMPAIGN_STATUSES, siteGoalSchema } from '@/core/campaigns/campaign';
 import { placeShapeSchema } from '@/core/geo/place';
 import { budgetSchema } from '@/core/pacing/pacing';
@@ -45,20 +46,34 @@ export const leadsSchema = z.discriminatedUnion('does', [
 
 const named = { name: nameSchema };
 /** A connection to be made: settings by its kind, and its secret, which is never given back. */
+const given = z.string().min(1).max(500);
+const secret = given.optional();
 export const newConnectionSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('hook'), settings: settingsSchemas.hook, secret: z.string().max(500).optional(), ...named }),
-  z.strictObject({ kind: z.literal('list'), settings: settingsSchemas.list, secret: z.string().min(1).max(500), ...named }),
+  z.strictObject({ kind: z.literal('hook'), settings: settingsSchemas.hook, secret, ...named }),
+  z.strictObject({ kind: z.literal('list'), settings: settingsSchemas.list, secret: given, ...named }),
+  z.strictObject({ kind: z.literal('audience'), settings: settingsSchemas.audience, secret: given, ...named }),
   z.strictObject({ kind: z.literal('mail'), settings: settingsSchemas.mail, ...named }),
+  z.strictObject({ kind: z.literal('weather'), settings: settingsSchemas.weather, ...named }),
+  z.strictObject({ kind: z.literal('location'), settings: settingsSchemas.location, ...named }),
 ]);
 /** The same changed; without a secret the one there is stays. */
-const revised = { ...named, revision: z.int().min(1), secret: z.string().min(1).max(500).optional() };
+const revised = { ...named, revision: z.int().min(1), secret };
 export const changedConnectionSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('hook'), settings: settingsSchemas.hook, ...revised }),
   z.strictObject({ kind: z.literal('list'), settings: settingsSchemas.list, ...revised }),
+  z.strictObject({ kind: z.literal('audience'), settings: settingsSchemas.audience, ...revised }),
   z.strictObject({ kind: z.literal('mail'), settings: settingsSchemas.mail, ...revised }),
+  z.strictObject({ kind: z.literal('weather'), settings: settingsSchemas.weather, ...revised }),
+  z.strictObject({ kind: z.literal('location'), settings: settingsSchemas.location, ...revised }),
 ]);
-/** Which connections a campaign's leads go to. */
-export const sendsSchema = z.strictObject({ connections: z.array(idField).max(20) });
+/** Which connections a campaign's leads go to, and what of them; null: everything. */
+export const sendsSchema = z.strictObject({
+  connections: z.array(z.strictObject({ id: idField, mapping: mappingSchema.nullable() })).max(20),
+});
+/** What would be sent of the campaign's last lead; with `send` it really is. */
+export const tryMappingSchema = z.strictObject({ connection: idField, mapping: mappingSchema.nullable(), send: z.boolean() });
+/** A connection keeps a segment in step, or no longer. */
+export const keptSchema = z.strictObject({ connection: idField, is: z.boolean() });
 /** What waits or has failed for a connection is sent again: one, or all of it. */
 export const sendAgainSchema = z.strictObject({ connection: idField, delivery: z.uuid().optional() });
 

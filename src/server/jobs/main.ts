@@ -1,14 +1,16 @@
 import { createServer } from 'node:http';
 import { run } from 'graphile-worker';
+import type pg from 'pg';
 import { Directory } from '../db/directory';
 import { createPool, createReadSide, nodePool } from '../db/pool';
 import { START_HEADER, startHeaders } from '../http/ownStart';
 import { deliverDue } from '../connections/deliver';
+import { keepInStep } from '../connections/keepInStep';
 import { carryOutSchedules } from '../db/campaigns';
 import { tasksOn } from './tasks';
 
-const pool = createPool(4, { isDirect: true });
-const directory = new Directory(pool, (url) => nodePool(url, { max: 2 }));
+const pool = createPool(8, { isDirect: true });
+const directory = new Directory(pool, (url) => nodePool(url, { max: 6 }));
 const runner = await run({
   pgPool: pool,
   concurrency: 1,
@@ -19,32 +21,28 @@ const runner = await run({
 });
 await runner.addJob('housekeeping', {}, { jobKey: 'housekeeping-at-start' });
 
-// To the second: a job of its own each minute would be too seldom.
-const SCHEDULE_MS = 1000;
-let isCarryingOut = false;
-const schedule = setInterval(() => {
-  if (isCarryingOut) return;
-  isCarryingOut = true;
-  void directory
-    .servers()
-    .then((servers) => Promise.all(servers.map((server) => carryOutSchedules(server.pool))))
-    // A server that is away is asked again in a second.
-    .catch((cause: unknown) => console.error(`schedules: ${String(cause)}`))
-    .finally(() => (isCarryingOut = false));
-}, SCHEDULE_MS);
-
-// What waits for connections, too: a lead is wanted at the other side at once.
-const DELIVER_MS = 1000;
-let isDelivering = false;
-const deliver = setInterval(() => {
-  if (isDelivering) return;
-  isDelivering = true;
-  void directory
-    .servers()
-    .then((servers) => Promise.all(servers.map((server) => deliverDue(server.pool))))
-    .catch((cause: unknown) => console.error(`deliveries: ${String(cause)}`))
-    .finally(() => (isDelivering = false));
-}, DELIVER_MS);
+/** Done on every server again and again, a second after the last time began or as soon as that is over; a server that is away is asked again then. */
+function everySecond(name: string, work: (pool: pg.Pool) => Promise<unknown>): () => void {
+  let isAtIt = false;
+  const timer = setInterval(() => {
+    if (isAtIt) return;
+    isAtIt = true;
+    void directory
+      .servers()
+      .then((servers) => Promise.all(servers.map(({ pool: server }) => work(server))))
+      .catch((cause: unknown) => console.error(`${name}: ${String(cause)}`))
+      .finally(() => (isAtIt = false));
+  }, 1000);
+  return () => clearInterval(timer);
+}
+const stops = [
+  // To the second: a job of its own each minute would be too seldom.
+  everySecond('schedules', carryOutSchedules),
+  // A lead is wanted at the other side at once.
+  everySecond('deliveries', deliverDue),
+  // Whoever asks for it now does not wait for a quarter of an hour.
+  everySecond('segments kept in step', keepInStep),
+];
 
 // Whoever watches over the processes asks here.
 const health = createServer(
@@ -55,8 +53,7 @@ health.listen(Number(process.env['PORT'] ?? 4702), process.env['HOST'] ?? '127.0
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {
-    clearInterval(schedule);
-    clearInterval(deliver);
+    for (const stop of stops) stop();
     health.close();
     void runner
       .stop()

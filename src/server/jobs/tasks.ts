@@ -10,6 +10,7 @@ import { sealSites } from '../sealed/seal';
 const HOUSEKEEPING: readonly (readonly [sql: string, ...values: unknown[]])[] = [
   ...[0, 1].map((months) => [`select add_partitions((now() + make_interval(months => $1))::date)`, months] as const),
   [`delete from session where expires_at < now()`],
+  [`delete from delivery where state = 'sent' and what <> 'lead' and sent_at < now() - interval '30 days'`],
   [`delete from trash where deleted_at < now() - interval '30 days'`],
   [`delete from sign_in_failure where at < now() - interval '1 day'`],
   [`delete from refused where day < current_date - 90`],

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { LEAD_TERM_KINDS } from '@/core/leads/filter';
+import { MEMBER_CHOICES, MEMBER_COLUMNS } from '@/core/people/memberColumns';
 import { TERM_KINDS } from '@/core/visits/filter';
 import * as requests from '../http/requests';
 import type { Json } from './shapes';
@@ -329,6 +330,13 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/leads/{id}': {
     put: { summary: 'Tags and the note of a lead', edits: true, body: schemaOf(requests.leadNotesSchema), answers: 'Nothing more' },
   },
+  '/api/leads/{id}/withdrawn': {
+    post: {
+      summary: 'Whoever sent the lead took their consent back: they are taken out wherever their leads were sent',
+      edits: true,
+      answers: 'Nothing more',
+    },
+  },
   '/api/site/events-secret': {
     post: { summary: 'A new secret for events from the site’s own server', edits: true, answers: 'The secret, this once' },
   },
@@ -355,8 +363,32 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/api/campaigns/{id}/sends': {
-    get: { summary: 'Which connections a campaign’s leads go to', answers: 'Ids, and all connections' },
+    get: {
+      summary: 'Which connections a campaign’s leads go to, and what of them',
+      answers: 'Ids and mappings, all connections, names of answers',
+    },
     put: { summary: 'Choose them', edits: true, body: schemaOf(requests.sendsSchema), answers: 'Nothing more' },
+  },
+  '/api/campaigns/{id}/sends/try': {
+    post: {
+      summary: 'What goes to a connection of the campaign’s last lead; with `send` it really goes',
+      edits: true,
+      body: schemaOf(requests.tryMappingSchema),
+      answers: 'The lead, what goes, and what the service answered',
+    },
+  },
+  '/api/segments/{id}/kept': {
+    get: {
+      summary: 'Which connections keep a segment’s people, and how far that has got',
+      answers: 'Counts, and all connections that keep people',
+    },
+    put: {
+      summary: 'Keep a segment in step with a connection, or take everybody out there',
+      edits: true,
+      body: schemaOf(requests.keptSchema),
+      answers: 'Nothing more',
+    },
+    post: { summary: 'Compare at once who is in it with who is there', edits: true, answers: 'How many connections are compared' },
   },
   '/api/goals': { post: { summary: 'A new goal', edits: true, body: schemaOf(requests.goalToSaveSchema), answers: 'Its id' } },
   '/api/goals/{id}': {
@@ -546,6 +578,18 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     get: {
       summary: 'Leads, all or those that the parameters of the list choose; a column for each answer',
       query: LEAD_QUERY,
+      answers: 'CSV (RFC 4180)',
+      type: 'text/csv',
+    },
+  },
+  '/members.csv': {
+    get: {
+      summary: 'Whoever is in a segment now',
+      query: {
+        id: { type: 'string' },
+        column: { type: 'array', items: { type: 'string', enum: [...MEMBER_COLUMNS] } },
+        who: { type: 'string', enum: [...MEMBER_CHOICES] },
+      },
       answers: 'CSV (RFC 4180)',
       type: 'text/csv',
     },

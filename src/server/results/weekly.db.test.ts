@@ -94,10 +94,10 @@ test('whoever asked gets a week on its Monday morning, once, with what the rows 
 });
 
 test('what the mail server does not take is sent the next time, and the same mail twice is one', async () => {
-  outbox.isOutOfOrder = true;
+  outbox.fault = { kind: 'error', address: '' };
   await expect(due(MONDAY)).rejects.toThrow('1 of 1 weekly mails were not sent: Error: Message failed: 451 Try again later');
   expect(outbox.mails).toHaveLength(0);
-  outbox.isOutOfOrder = false;
+  outbox.fault = { kind: 'none', address: '' };
   expect(await due(MONDAY + 20 * 60_000)).toBe(1);
   // As if it had been taken, and the answer lost.
   await database.pool.query(`update weekly_mail set sent_for = sent_for - 7`);

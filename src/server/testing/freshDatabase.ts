@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import pg from 'pg';
 
 export interface FreshDatabase {
@@ -6,13 +7,11 @@ export interface FreshDatabase {
   readonly drop: () => Promise<void>;
 }
 
-let count = 0;
-
 /** An empty, migrated database of its own: a copy of the one that CRINDLE_DATABASE_URL names. */
 export async function freshDatabase(): Promise<FreshDatabase> {
   const template = process.env['CRINDLE_DATABASE_URL'];
   if (!template) throw new Error('CRINDLE_DATABASE_URL is not set; run ./crindle test database');
-  const name = `test_${process.pid}_${++count}`;
+  const name = `test_${process.pid}_${randomBytes(4).toString('hex')}`;
   const url = new URL(template);
   const source = url.pathname.slice(1);
   url.pathname = '/postgres';

@@ -6,13 +6,12 @@ import { tryRequestSchema } from '@/core/tryout/asked';
 import { cookiesAsked, draftRelease, judge } from '@/core/tryout/judge';
 import { parseBody } from '../collector/collect';
 import { deviceOf } from '../collector/device';
-import type { AskWeather } from '../connections/services';
+import type { Services } from '../connections/siteServices';
 import type { Database, Directory } from '../db/directory';
 import { hashOf } from '../db/releases';
 import { setTeam } from '../db/team';
 import { beginTryout, endTryout, findTryout, notePointed } from '../db/tryouts';
 import { loadVisitors } from '../db/visitors';
-import type { Locate } from '../location/locate';
 import { choicesFor } from './choices';
 import type { LoadedDraft } from './draft';
 import { draftLoader } from './draft';
@@ -43,13 +42,11 @@ export interface Asking {
 /** Answers what the docks of try-outs ask. Writes nothing of what is done there. @throws NotTrying, and what the database throws */
 export function createTryouts({
   directory,
-  locate,
-  askWeather,
+  servicesOf,
   clock,
 }: {
   directory: Directory;
-  locate: Locate;
-  askWeather: AskWeather;
+  servicesOf: (siteId: number) => Promise<Services>;
   clock: () => number;
 }): (asking: Asking) => Promise<unknown> {
   const loadDraft = draftLoader(clock);
@@ -82,6 +79,7 @@ export function createTryouts({
 
   async function judged(siteId: number, asked: Judge, { ip, userAgent }: Asking): Promise<Judged> {
     const db = directory.of(siteId);
+    const { locate, askWeather } = await servicesOf(siteId);
     const [draft, recorded, located] = await Promise.all([loadDraft(db, siteId), recordOf(db, siteId, asked.pretend.visitor), locate(ip)]);
     const { release, facts, hash } = compiled(draft, asked.pretend);
     const place = asked.pretend.place ?? recorded?.visits.at(-1)?.location ?? located;

@@ -1,19 +1,23 @@
 'use client';
 
-import type { ConnectionKind } from '@/core/connections/kinds';
-import { KIND_WORDS } from '@/core/connections/kinds';
+import type { ConnectionKind, Told } from '@/core/connections/kinds';
+import { KIND_WORDS, TOLD, TOLD_WORDS } from '@/core/connections/kinds';
 
 /** What is typed of a connection, as it is typed. */
 export interface TypedConnection {
   readonly values: Readonly<Record<string, string>>;
   readonly allowPrivate: boolean;
   readonly secret: string;
+  /** What a web hook is told besides. */
+  readonly tells: readonly Told[];
 }
+export const NOTHING_TYPED: TypedConnection = { values: {}, allowPrivate: false, secret: '', tells: [] };
 
 /** The settings of a kind out of what was typed. */
-export const settingsTyped = (kind: ConnectionKind, { values, allowPrivate }: TypedConnection): Record<string, unknown> => ({
+export const settingsTyped = (kind: ConnectionKind, { values, allowPrivate, tells }: TypedConnection): Record<string, unknown> => ({
   ...Object.fromEntries(KIND_WORDS[kind].fields.map(({ name }) => [name, (values[name] ?? '').trim()])),
-  ...(kind !== 'mail' && allowPrivate ? { allowPrivate } : {}),
+  ...(KIND_WORDS[kind].hasAddress && allowPrivate ? { allowPrivate } : {}),
+  ...(kind === 'hook' && tells.length > 0 ? { tells } : {}),
 });
 
 /** What a connection of a kind needs to know. */
@@ -60,7 +64,24 @@ export function ConnectionFields({
           />
         </label>
       )}
-      {kind !== 'mail' && (
+      {kind === 'hook' && (
+        <fieldset className="grid gap-1">
+          <legend className="text-soft">It hears of leads and segments where a campaign or a segment says so, and of all</legend>
+          {TOLD.map((what) => (
+            <label key={what} className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={typed.tells.includes(what)}
+                onChange={({ target }) =>
+                  onChange({ ...typed, tells: TOLD.filter((one) => (one === what ? target.checked : typed.tells.includes(one))) })
+                }
+              />
+              {TOLD_WORDS[what]}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      {words.hasAddress && (
         <label className="flex items-center gap-2">
           <input
             type="checkbox"

@@ -1,15 +1,16 @@
 'use client';
 
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ConnectionBody } from '@/core/connections/kinds';
-import { KIND_WORDS } from '@/core/connections/kinds';
-import type { ExchangeLine, WaitingDelivery } from '@/server/db/connections';
+import { KIND_WORDS, kindTakes, TOLD } from '@/core/connections/kinds';
+import type { ExchangeLine } from '@/server/db/connections';
 import { send } from '../parts/net/send';
 import type { TypedConnection } from './ConnectionFields';
 import { ConnectionFields, settingsTyped } from './ConnectionFields';
+import type { WhatWaitsFor } from './WhatWaits';
+import { clock, WhatWaits } from './WhatWaits';
 
 interface Initial {
   readonly name: string;
@@ -21,9 +22,6 @@ interface Initial {
 
 const textOf = (value: unknown): string => (typeof value === 'string' ? value : '');
 
-const clock = (at: number): string =>
-  new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', second: '2-digit' });
-
 /** One connection: what it needs to know, whether it answers, what waits for it and what failed, and the last exchanges. */
 export function ConnectionScreen({
   id,
@@ -31,22 +29,23 @@ export function ConnectionScreen({
   restsUntil,
   exchanges,
   deliveries,
+  members,
+  kept,
 }: {
   id: string;
   initial: Initial;
-  /** UTC ms. */
-  restsUntil: number | undefined;
   exchanges: readonly (Omit<ExchangeLine, 'at'> & { readonly at: number })[];
-  deliveries: readonly (Omit<WaitingDelivery, 'nextAt'> & { readonly nextAt: number })[];
-}) {
+} & WhatWaitsFor) {
   const router = useRouter();
   const words = KIND_WORDS[initial.kind];
   const given = initial.settings as Readonly<Record<string, unknown>>;
+  const isSentTo = kindTakes(initial.kind, 'leads') || kindTakes(initial.kind, 'segments');
   const [name, setName] = useState(initial.name);
   const [typed, setTyped] = useState<TypedConnection>(() => ({
     values: Object.fromEntries(words.fields.map((field) => [field.name, textOf(given[field.name])])),
     allowPrivate: given['allowPrivate'] === true,
     secret: '',
+    tells: TOLD.filter((one) => Array.isArray(given['tells']) && given['tells'].includes(one)),
   }));
   const [error, setError] = useState<string>();
   const [checked, setChecked] = useState<{ ok: boolean; note: string } | 'checking'>();
@@ -123,39 +122,15 @@ export function ConnectionScreen({
             {checked === 'checking' ? 'Asking it …' : checked && (checked.ok ? 'It answers.' : `It does not: ${checked.note}.`)}
           </p>
         </form>
-        <section className="sheet content-start p-5" aria-labelledby="waits">
-          <div className="mb-2 flex flex-wrap items-baseline gap-3">
-            <h2 id="waits" className="me-auto font-bold">
-              What waits, and what failed
-            </h2>
-            {deliveries.length > 0 && (
-              <button className="act-quiet" onClick={() => void again()}>
-                Send all again
-              </button>
-            )}
-          </div>
-          {restsUntil !== undefined && <p className="mb-2 text-danger">It did not answer; the next try is at {clock(restsUntil)}.</p>}
-          {deliveries.length === 0 ? (
-            <p className="text-soft">Nothing: everything for it has been sent.</p>
-          ) : (
-            <ul className="grid max-h-96 gap-2 overflow-y-auto">
-              {deliveries.map((one) => (
-                <li key={one.id} className="flex flex-wrap items-baseline gap-x-3">
-                  <Link className="font-semibold underline decoration-line underline-offset-4" href={`/leads/${one.lead}`}>
-                    {one.email ?? 'a lead without an email'}
-                  </Link>
-                  <span className={one.state === 'failed' ? 'text-danger' : 'text-soft'}>
-                    {one.state === 'failed' ? 'failed for good' : `waits until ${clock(one.nextAt)}`}
-                    {one.reason && `: ${one.reason}`} {one.tries > 0 && `(${one.tries} ${one.tries === 1 ? 'try' : 'tries'})`}
-                  </span>
-                  <button className="underline decoration-line underline-offset-4" onClick={() => void again(one.id)}>
-                    send again
-                  </button>
-                </li>
-              ))}
-            </ul>
-          )}
-        </section>
+        {isSentTo && (
+          <WhatWaits
+            restsUntil={restsUntil}
+            deliveries={deliveries}
+            members={members}
+            kept={kept}
+            onAgain={(delivery) => void again(delivery)}
+          />
+        )}
       </div>
       <section className="sheet" aria-labelledby="exchanges">
         <h2 id="exchanges" className="p-4 pb-2 font-bold">

@@ -8,13 +8,13 @@ import { send } from '../parts/net/send';
 import { unusedName } from '../parts/saving/unusedName';
 import { copy } from '../setup/copy';
 import type { TypedConnection } from './ConnectionFields';
-import { ConnectionFields, settingsTyped } from './ConnectionFields';
+import { ConnectionFields, NOTHING_TYPED, settingsTyped } from './ConnectionFields';
 
 /** Something more that leads are sent to. */
 export function NewConnection({ names }: { names: readonly string[] }) {
   const router = useRouter();
   const [kind, setKind] = useState<ConnectionKind>('hook');
-  const [typed, setTyped] = useState<TypedConnection>({ values: {}, allowPrivate: false, secret: '' });
+  const [typed, setTyped] = useState<TypedConnection>(NOTHING_TYPED);
   const [error, setError] = useState<string>();
   const [made, setMade] = useState<{ id: string; secret: string }>();
   const words = KIND_WORDS[kind];

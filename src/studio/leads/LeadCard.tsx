@@ -16,6 +16,8 @@ export interface LeadDetails {
   /** What was asked, and what was answered. */
   readonly answers: readonly { readonly asked: string; readonly answer: string }[];
   readonly agreed: readonly string[];
+  /** When they took that back, UTC ms. */
+  readonly withdrawnAt: number | null;
   readonly campaign: { readonly id: string; readonly name: string; readonly isHere: boolean };
   readonly message: string | null;
   readonly release: number | null;
@@ -96,10 +98,13 @@ export function LeadCard({ lead, visits, sections }: { lead: LeadDetails; visits
           ) : (
             <ul>
               {lead.agreed.map((words) => (
-                <li key={words}>“{words}”</li>
+                <li key={words} className={lead.withdrawnAt === null ? '' : 'text-soft line-through'}>
+                  “{words}”
+                </li>
               ))}
             </ul>
           )}
+          {lead.agreed.length > 0 && <Withdrawal id={lead.id} at={lead.withdrawnAt} />}
         </section>
         {lead.sent.length > 0 && (
           <section className="sheet p-5 lg:order-3" aria-labelledby="sent">
@@ -217,5 +222,32 @@ function EraseOne({ id }: { id: string }) {
         </button>
       )}
     </span>
+  );
+}
+
+/** Their consent is not what it was once they have said so, by mail or on the telephone. */
+function Withdrawal({ id, at }: { id: string; at: number | null }) {
+  const router = useRouter();
+  const [isSure, setIsSure] = useState(false);
+  if (at !== null) return <p className="mt-2">They took their consent back, {when(at)}.</p>;
+  const withdraw = async (): Promise<void> => {
+    const result = await send('POST', `/api/leads/${id}/withdrawn`);
+    if (!result.ok) return void toast.error(result.message);
+    router.refresh();
+  };
+  return (
+    <p className="mt-2 flex flex-wrap items-center gap-3">
+      <button className="act-quiet" onClick={() => (isSure ? void withdraw() : setIsSure(true))}>
+        {isSure ? 'They took it back' : 'They take it back …'}
+      </button>
+      {isSure && (
+        <>
+          <span className="text-soft">With all they agreed to until now; they are taken out wherever they were sent.</span>
+          <button className="act-quiet" onClick={() => setIsSure(false)}>
+            No
+          </button>
+        </>
+      )}
+    </p>
   );
 }

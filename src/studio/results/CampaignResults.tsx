@@ -144,7 +144,8 @@ export function CampaignResults({
         </p>
         {answer.difference && !answer.isClear && data.needed && data.needed.days > 0 && (
           <p className="text-soft">
-            Some {count(data.needed.visitors)} more visitors, at the present pace {daysInWords(data.needed.days)}, would tell a difference of{' '}
+            Some {count(data.needed.visitors)} more visitors, at the present pace {daysInWords(data.needed.days)}, would tell a difference
+            of{' '}
             <select
               aria-label="Difference to tell"
               className="field text-ink"

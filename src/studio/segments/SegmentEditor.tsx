@@ -27,6 +27,8 @@ import { useRecorded } from '../rule/recorded';
 import { useFindings } from '../rule/useFindings';
 import { useNames } from '../rule/useNames';
 import { withoutPhrase } from '../rule/withoutPhrase';
+import { KeptInStep } from '../connections/KeptInStep';
+import { MembersOut } from './MembersOut';
 import { SegmentActions } from './SegmentActions';
 import { SegmentOverlap } from './SegmentOverlap';
 import { SegmentContributions } from './SegmentContributions';
@@ -144,6 +146,8 @@ export function SegmentEditor({
           <Size size={size} />
           <SegmentTrend segment={draft} isReady={isReady} />
           <SegmentContributions segment={draft} isReady={isReady} />
+          <KeptInStep segment={id} />
+          <MembersOut segment={id} />
           <SegmentOverlap id={id} segment={draft} isReady={isReady} />
         </div>
       </div>

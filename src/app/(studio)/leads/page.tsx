@@ -28,7 +28,7 @@ export default async function LeadsPage({ searchParams }: { searchParams: Promis
   return (
     <LeadScreen
       key={after}
-      leads={leads.slice(0, PAGE).map(({ id, email, fields, campaign, campaignId, url, consent, tags, at }) => ({
+      leads={leads.slice(0, PAGE).map(({ id, email, fields, campaign, campaignId, url, consent, withdrawnAt, tags, at }) => ({
         id,
         email,
         answers: Object.entries(fields)
@@ -37,7 +37,7 @@ export default async function LeadsPage({ searchParams }: { searchParams: Promis
           .join(', '),
         campaign: campaign ?? campaignId,
         path: URL.canParse(url) ? new URL(url).pathname : url,
-        agreed: consent.length > 0,
+        agreed: consent.length > 0 && withdrawnAt === null,
         tags,
         at: at.getTime(),
       }))}

@@ -1,4 +1,5 @@
 import { sendAgain } from '@/server/db/connections';
+import { membersAgain } from '@/server/db/keptSegments';
 import { poolOf } from '@/server/db/sharedPool';
 import { answer, bodyAs } from '@/server/http/api';
 import { sendAgainSchema } from '@/server/http/requests';
@@ -7,6 +8,7 @@ import { sendAgainSchema } from '@/server/http/requests';
 export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async ({ siteId }) => {
     const { connection, delivery } = await bodyAs(request, sendAgainSchema);
-    return { again: await sendAgain(poolOf(siteId), siteId, { connection, id: delivery }) };
+    const again = await sendAgain(poolOf(siteId), siteId, { connection, id: delivery });
+    return { again: again + (delivery ? 0 : await membersAgain(poolOf(siteId), siteId, connection)) };
   });
 }

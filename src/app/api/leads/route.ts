@@ -1,5 +1,6 @@
 import { noteChange } from '@/server/db/changeLog';
 import { eraseLeads, tagLeads } from '@/server/db/leads';
+import { withTransaction } from '@/server/db/pool';
 import { poolOf } from '@/server/db/sharedPool';
 import { answer, bodyAs } from '@/server/http/api';
 import { leadsSchema } from '@/server/http/requests';
@@ -10,7 +11,7 @@ export async function POST(request: Request) {
     const { siteId } = member;
     const asked = await bodyAs(request, leadsSchema);
     if (asked.does === 'tag') return { leads: await tagLeads(poolOf(siteId), siteId, asked) };
-    const leads = await eraseLeads(poolOf(siteId), siteId, asked.ids);
+    const leads = await withTransaction(poolOf(siteId), (tx) => eraseLeads(tx, siteId, asked.ids));
     if (leads > 0)
       await noteChange(poolOf(siteId), siteId, member, {
         kind: 'setup',

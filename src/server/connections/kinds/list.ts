@@ -1,36 +1,21 @@
-import { createHash } from 'node:crypto';
-import { exchange } from './http';
-import type { Given, Kind } from './kind';
+import type { Given, Kind, Sent } from './kind';
+import { neverSent } from './kind';
+import { askMembers, emailHash, takeOut } from './members';
 
-const at = ({ url, list }: Given<'list'>['settings'], rest = ''): string =>
-  `${url.replace(/\/$/, '')}/lists/${encodeURIComponent(list)}${rest}`;
-const headers = (secret = ''): Record<string, string> => ({ authorization: `Bearer ${secret}`, 'content-type': 'application/json' });
+const call = ({ settings: { url, list, allowPrivate }, ...rest }: Given<'list'> | Sent<'list'>, path = '') => ({
+  ...rest,
+  url: `${url.replace(/\/$/, '')}/lists/${encodeURIComponent(list)}${path}`,
+  allowPrivate,
+});
+const member = (email: string, tag?: string): string =>
+  `/members/${emailHash(email)}${tag === undefined ? '' : `/tags/${encodeURIComponent(tag)}`}`;
 
-/** Members stand under the hash of their email: putting one there twice is once. */
+/** Members stand under the hash of their email: putting one there twice is once. A segment is a tag; whoever has none left is no member. */
 export const listKind: Kind<'list'> = {
-  check: ({ settings, secret, now }) =>
-    exchange({ url: at(settings), method: 'GET', headers: headers(secret), allowPrivate: settings.allowPrivate ?? false }, now, isJson),
-  send: async ({ email, fields, tags, campaign }, { settings, secret, now, delivery }) => {
-    if (!email) return { verdict: { is: 'never', reason: 'the lead has no email' }, status: null, note: 'the lead has no email' };
-    const member = createHash('sha256').update(email.trim().toLowerCase()).digest('hex');
-    return exchange(
-      {
-        url: at(settings, `/members/${member}`),
-        method: 'PUT',
-        headers: { ...headers(secret), 'idempotency-key': delivery },
-        body: JSON.stringify({ email, fields, tags: [...tags, ...(campaign.name ? [campaign.name] : [])] }),
-        allowPrivate: settings.allowPrivate ?? false,
-      },
-      now,
-      isJson,
-    );
-  },
+  check: (given) => askMembers('GET', call(given)),
+  lead: async ({ email, fields, tags }, given) =>
+    email ? askMembers('PUT', call(given, member(email)), { email, fields, tags }) : neverSent('the lead has no email'),
+  joined: ({ email, segment }, given) => askMembers('PUT', call(given, member(email, segment.name)), { email }),
+  left: ({ email, segment }, given) => takeOut(call(given, member(email, segment.name))),
+  erased: (email, given) => takeOut(call(given, member(email))),
 };
-
-function isJson(body: string): boolean {
-  try {
-    return typeof JSON.parse(body) === 'object';
-  } catch {
-    return false;
-  }
-}

@@ -42,7 +42,7 @@ export const mailKind: Kind<'mail'> = {
           status: null,
           note: 'No mail server is named: CRINDLE_MAIL_URL names one',
         }),
-  send: (lead, { settings: { to }, delivery }) =>
+  lead: (lead, { settings: { to }, delivery }) =>
     mailed({
       id: delivery,
       to,

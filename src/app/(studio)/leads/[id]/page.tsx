@@ -39,6 +39,7 @@ export default async function LeadPage({ params }: { params: Promise<{ id: strin
             answer: typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? ''),
           })),
         agreed: lead.consent.map(({ words }) => words),
+        withdrawnAt: lead.withdrawnAt?.getTime() ?? null,
         campaign: { id: lead.campaignId, name: lead.campaign ?? lead.campaignId, isHere: lead.campaign !== null },
         message: shown?.message ?? null,
         release: shown?.release ?? null,

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import Link from 'next/link';
-import { KIND_WORDS } from '@/core/connections/kinds';
+import type { ConnectionKind } from '@/core/connections/kinds';
+import { KIND_WORDS, kindTakes } from '@/core/connections/kinds';
 import { requireSite } from '@/server/auth/current';
 import { listConnections } from '@/server/db/connections';
 import { poolOf } from '@/server/db/sharedPool';
@@ -9,13 +10,15 @@ import { SetupHead } from '@/studio/setup/SetupHead';
 
 export const metadata: Metadata = { title: 'Connections' };
 
+const isAsked = (kind: ConnectionKind): boolean => kindTakes(kind, 'asked');
+
 export default async function ConnectionsPage() {
   const { site } = await requireSite();
   const connections = await listConnections(poolOf(site.id), site.id);
   const n = (count: number): string => count.toLocaleString('en-GB');
   return (
     <div className="grid grid-cols-1 gap-4 p-6">
-      <SetupHead note="Every lead is kept here first, and then sent to the connections that its campaign names." />
+      <SetupHead note="Leads go where their campaign says, the people of a segment where the segment says; everything is kept here first." />
       {connections.length > 0 && (
         <div className="sheet">
           <table className="list">
@@ -23,13 +26,14 @@ export default async function ConnectionsPage() {
               <tr>
                 <th>Connection</th>
                 <th className="number">Campaigns</th>
+                <th className="number">Segments</th>
                 <th className="number">Sent</th>
                 <th className="number">Waiting</th>
                 <th className="number">Failed</th>
               </tr>
             </thead>
             <tbody>
-              {connections.map(({ id, name, kind, campaigns, sent, waiting, failed, restsUntil }) => (
+              {connections.map(({ id, name, kind, campaigns, segments, sent, waiting, failed, restsUntil }) => (
                 <tr key={id} className="hover:bg-bone">
                   <td>
                     <Link data-row className="text-base font-semibold hover:underline" href={`/setup/connections/${id}`}>
@@ -41,10 +45,11 @@ export default async function ConnectionsPage() {
                         ` · rests until ${restsUntil.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}: it did not answer`}
                     </span>
                   </td>
-                  <td className="number">{n(campaigns)}</td>
-                  <td className="number">{n(sent)}</td>
-                  <td className="number">{n(waiting)}</td>
-                  <td className={`number ${failed > 0 ? 'font-bold text-danger' : ''}`}>{n(failed)}</td>
+                  <td className="number">{isAsked(kind) ? '' : n(campaigns)}</td>
+                  <td className="number">{isAsked(kind) ? '' : n(segments)}</td>
+                  <td className="number">{isAsked(kind) ? '' : n(sent)}</td>
+                  <td className="number">{isAsked(kind) ? '' : n(waiting)}</td>
+                  <td className={`number ${failed > 0 ? 'font-bold text-danger' : ''}`}>{isAsked(kind) ? '' : n(failed)}</td>
                 </tr>
               ))}
             </tbody>

@@ -3,6 +3,7 @@ import { noteChange } from '@/server/db/changeLog';
 import { boundTo } from '@/server/connections/deliver';
 import { encrypt } from '@/server/connections/secrets';
 import { deleteConnection, findConnection, updateConnection } from '@/server/db/connections';
+import { listKept } from '@/server/db/keptSegments';
 import { poolOf } from '@/server/db/sharedPool';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { changedConnectionSchema } from '@/server/http/requests';
@@ -41,6 +42,14 @@ export async function DELETE(request: Request, { params }: Context) {
     const { siteId } = member;
     const { id } = await params;
     const before = await findConnection(poolOf(siteId), siteId, id);
+    const keeps = (await listKept(poolOf(siteId), siteId, { connection: id })).map(({ segment, segmentName }) => segmentName ?? segment);
+    // Whoever is there would be left there, and nobody could take them out any more.
+    if (keeps.length > 0)
+      throw new Refused(
+        409,
+        'connection.keeps',
+        `It keeps ${keeps.map((name) => `“${name}”`).join(', ')} in step: end that first, so that everybody is taken out there.`,
+      );
     if (!before || !(await deleteConnection(poolOf(siteId), siteId, id)))
       throw new Refused(404, 'notFound', 'This connection is not here any more');
     await noteChange(poolOf(siteId), siteId, member, { kind: 'connection', subject: id, name: before.name, did: 'deleted' });

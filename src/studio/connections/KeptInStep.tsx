@@ -1,0 +1,105 @@
+'use client';
+
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import Link from 'next/link';
+import { toast } from 'sonner';
+import type { KeptSegment } from '@/server/db/keptSegments';
+import { Ago } from '../parts/layout/Ago';
+import { send } from '../parts/net/send';
+
+/** As it comes over the wire. */
+type Kept = Omit<KeptSegment, 'doneAt'> & { readonly doneAt: string | null };
+interface Known {
+  readonly kept: readonly Kept[];
+  readonly all: readonly { readonly id: string; readonly name: string }[];
+}
+
+const n = (count: number): string => count.toLocaleString('en-GB');
+const EVERY_MS = 5000;
+
+/** Where a segment's people are, too: kept in step as they join and leave. */
+export function KeptInStep({ segment }: { segment: string }) {
+  const known = useQueryClient();
+  const key = ['kept', segment];
+  const { data } = useQuery({
+    queryKey: key,
+    queryFn: async () => {
+      const result = await send<Known>('GET', `/api/segments/${segment}/kept`);
+      if (!result.ok) throw new Error(result.message);
+      return result.value;
+    },
+    refetchInterval: ({ state }) => (state.data?.kept.length ? EVERY_MS : false),
+  });
+  if (!data) return null;
+  const act = async (method: 'PUT' | 'POST', body?: object): Promise<void> => {
+    const result = await send(method, `/api/segments/${segment}/kept`, body);
+    if (!result.ok) toast.error(result.message);
+    await known.invalidateQueries({ queryKey: key });
+  };
+  const isAnywhere = data.kept.some(({ isEnding }) => !isEnding);
+  return (
+    <section className="sheet p-4" aria-labelledby="kept-in-step">
+      <h2 id="kept-in-step" className="mb-1 font-bold">
+        Kept in step
+      </h2>
+      <p className="mb-2 text-soft">
+        Whoever is in it, has an email and agreed is sent there; whoever leaves it, takes their consent back or is erased is taken out.
+      </p>
+      {data.all.length === 0 && (
+        <Link className="underline decoration-line underline-offset-4" href="/setup/connections">
+          Connect a mail list, an ad audience or a web hook
+        </Link>
+      )}
+      <ul className="grid gap-2">
+        {data.all.map(({ id, name }) => {
+          const kept = data.kept.find(({ connection }) => connection === id);
+          return (
+            <li key={id}>
+              <label className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={kept !== undefined && !kept.isEnding}
+                  onChange={({ target }) => void act('PUT', { connection: id, is: target.checked })}
+                />
+                <span className="font-semibold">{name}</span>
+              </label>
+              {kept && <Progress kept={kept} />}
+            </li>
+          );
+        })}
+      </ul>
+      {isAnywhere && (
+        <button className="act-quiet mt-3" onClick={() => void act('POST')}>
+          Compare now
+        </button>
+      )}
+    </section>
+  );
+}
+
+function Progress({ kept: { isEnding, doneAt, note, there, waiting, failed, connection, joined, gone } }: { kept: Kept }) {
+  return (
+    <p className="ms-6 text-soft">
+      {isEnding ? `Everybody is being taken out: ${n(there)} are still there` : `${n(there)} there`}
+      {waiting > 0 && ` · ${n(waiting)} on their way`}
+      {failed > 0 && (
+        <>
+          {' · '}
+          <Link className="text-danger underline underline-offset-4" href={`/setup/connections/${connection}`}>
+            {n(failed)} refused
+          </Link>
+        </>
+      )}
+      {' · '}
+      {doneAt ? (
+        <>
+          compared <Ago at={Date.parse(doneAt)} />
+        </>
+      ) : (
+        'compared in a moment'
+      )}
+      {joined + gone > 0 && ` · ${n(joined)} sent, ${n(gone)} taken out so far`}
+      {note && <span className="block text-danger">{note}</span>}
+    </p>
+  );
+}
