@@ -61,8 +61,8 @@ test('a lead is sent on to a mail list that is down, waits there with its reason
   await publish(page, campaign, 'live');
   const email = `sent-${campaign.toLowerCase().replace(/\W/g, '')}@post.example`;
   const arrived = async () =>
-    ((await (await page.request.get(`${standins}/lists.json`)).json()) as { body: string; deliveries: object }[]).filter(({ body }) =>
-      body.includes(email),
+    ((await (await page.request.get(`${standins}/lists.json`)).json()) as { body: string; deliveries: Record<string, number> }[]).filter(
+      ({ body }) => body.includes(email),
     );
   await fault('error');
   try {
@@ -129,7 +129,7 @@ test('a form with its consent, told by a sentence; a purchase from elsewhere clo
               kind: 'form',
               fields: [
                 { kind: 'email', name: 'email', label: 'Your email', required: true },
-                { kind: 'choice', name: 'for whom', label: 'For whom?', required: true, options: ['Just me', 'A family'] },
+                { kind: 'choice', name: 'whom', label: 'For whom?', required: true, options: ['Just me', 'A family'] },
                 { kind: 'consent', name: 'letters', label: 'You may write to me', required: true },
               ],
               submit: 'Send',
@@ -149,16 +149,16 @@ test('a form with its consent, told by a sentence; a purchase from elsewhere clo
   await page.getByLabel('all answers, under their own names').uncheck();
   await page.getByLabel('letters', { exact: true }).uncheck();
   await page.getByLabel('email', { exact: true }).uncheck();
-  await page.getByLabel('for whom as').fill('plan');
+  await page.getByLabel('whom as').fill('plan');
   await page.keyboard.press('Escape');
   await sentence.getByRole('button', { name: 'Tags' }).click();
   await page.getByLabel('Tags, with commas').fill('packing list');
   await page.getByLabel('the campaign’s name, too').uncheck();
   await page.keyboard.press('Escape');
-  await expect(sentence).toContainText('the answer to “for whom” as “plan”, and tag “packing list”');
+  await expect(sentence).toContainText('the answer to “whom” as “plan”, and tag “packing list”');
   await expect
     .poll(() => ask(`select mapping from campaign_connection where campaign_id = $1`, [campaign]))
-    .toEqual([{ mapping: { email: true, answers: [{ answer: 'for whom', as: 'plan' }], tags: ['packing list'], campaign: false } }]);
+    .toEqual([{ mapping: { email: true, answers: [{ answer: 'whom', as: 'plan' }], tags: ['packing list'], campaign: false } }]);
   await sentence.getByRole('button', { name: 'try it with the last lead' }).click();
   await expect(sentence.getByRole('status')).toContainText('It has no lead yet');
   expect(await faultsOf(page)).toEqual([]);

@@ -58,6 +58,13 @@ export async function runKills(): Promise<Wrongs> {
   return wrongs;
 }
 
+/** Kills PostgreSQL and waits until it is back; false where whoever runs this has not said how. */
+export async function killDatabase(): Promise<boolean> {
+  const kill = process.env['CRINDLE_BENCH_KILL'];
+  if (kill) await run(kill);
+  return kill !== undefined;
+}
+
 async function killAround(url: string, collectors: Target[], dice: Dice): Promise<{ collectors: number; database: number }> {
   const kill = process.env['CRINDLE_BENCH_KILL'];
   const turns = Array.from({ length: COLLECTOR_KILLS + (kill ? DATABASE_KILLS : 0) }, (_, nth) =>
@@ -66,7 +73,7 @@ async function killAround(url: string, collectors: Target[], dice: Dice): Promis
   turns.sort(() => dice.next() - 0.5);
   for (const turn of turns) {
     await pause(dice.between(50, 600));
-    if (turn === 'database') await run(kill as string);
+    if (turn === 'database') await killDatabase();
     else {
       const nth = dice.whole(0, collectors.length - 1);
       const { port, process } = collectors[nth] as Target;

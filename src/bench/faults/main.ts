@@ -1,13 +1,22 @@
-// `./crindle test faults`: the collector under kills, mutated requests, floods, a database in trouble, and clocks that are off. `--small` runs all
+// `./crindle test faults`: the collector under kills, mutated requests, floods, a database in trouble, clocks that are off, and connections
+// that misbehave. `--small` runs all
 // of it on little.
 import { started } from '../ground';
 import { runClocks } from './clocks';
+import { runDeliveries } from './deliveries';
 import { runFlood } from './flood';
 import { runFuzz } from './fuzz';
 import { runKills } from './kills';
 import { runTrouble } from './trouble';
 
-const RUNS = { kills: runKills, fuzz: runFuzz, flood: runFlood, trouble: runTrouble, clocks: runClocks } as const;
+const RUNS = {
+  kills: runKills,
+  fuzz: runFuzz,
+  flood: runFlood,
+  trouble: runTrouble,
+  clocks: runClocks,
+  deliveries: runDeliveries,
+} as const;
 
 const names = process.argv.slice(2).filter((word) => word !== '--small');
 const unknown = names.find((name) => !(name in RUNS));
