@@ -186,6 +186,7 @@ async function sendForms({ port }: Target): Promise<string[]> {
             kind: 'form',
             id: dice.uuid(now),
             view,
+            visit,
             showing: dice.uuid(now),
             campaign: 'camp',
             at: now,

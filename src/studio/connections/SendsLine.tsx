@@ -2,6 +2,7 @@
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
+import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Mapping } from '@/core/connections/mapping';
 import { EVERYTHING } from '@/core/connections/mapping';
@@ -21,7 +22,6 @@ interface Sends {
 
 /** Where a campaign's leads go besides being kept here, and what of them; holds from the next lead on, without a release. */
 export function SendsLine({ campaign }: { campaign: string }) {
-  const known = useQueryClient();
   const { data } = useQuery({
     queryKey: ['sends', campaign],
     queryFn: async () => {
@@ -30,26 +30,34 @@ export function SendsLine({ campaign }: { campaign: string }) {
       return result.value;
     },
   });
-  if (!data) return null;
-  const change = async (connections: readonly Way[]): Promise<void> => {
-    known.setQueryData(['sends', campaign], { ...data, connections });
-    const result = await send('PUT', `/api/campaigns/${campaign}/sends`, { connections });
-    if (result.ok) return;
-    known.setQueryData(['sends', campaign], data);
-    toast.error(result.message);
+  return data && <Ways key={campaign} campaign={campaign} data={data} />;
+}
+
+function Ways({ campaign, data }: { campaign: string; data: Sends }) {
+  const known = useQueryClient();
+  const [connections, setConnections] = useState(data.connections);
+  // One after the other: what was chosen last is what holds.
+  const saving = useRef<Promise<void>>(Promise.resolve());
+  const change = (next: readonly Way[]): void => {
+    setConnections(next);
+    saving.current = saving.current.then(async () => {
+      const result = await send('PUT', `/api/campaigns/${campaign}/sends`, { connections: next });
+      if (result.ok) return void known.setQueryData(['sends', campaign], { ...data, connections: next });
+      setConnections((now) => (now === next ? data.connections : now));
+      toast.error(result.message);
+    });
   };
-  const wayTo = (id: string): Way | undefined => data.connections.find((one) => one.id === id);
-  const choose = (id: string, is: boolean): Promise<void> =>
-    change(is ? [...data.connections, { id, mapping: null }] : data.connections.filter((one) => one.id !== id));
-  const map = (id: string, mapping: Mapping): Promise<void> =>
-    change(data.connections.map((one) => (one.id === id ? { id, mapping } : one)));
+  const wayTo = (id: string): Way | undefined => connections.find((one) => one.id === id);
+  const choose = (id: string, is: boolean): void =>
+    change(is ? [...connections, { id, mapping: null }] : connections.filter((one) => one.id !== id));
+  const map = (id: string, mapping: Mapping): void => change(connections.map((one) => (one.id === id ? { id, mapping } : one)));
   return (
     <div role="group" aria-label="Where its leads go">
       <p className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <b>Its leads</b> are kept here{data.all.length > 0 && ', and sent at once to'}
         {data.all.map(({ id, name }) => (
           <label key={id} className="flex items-center gap-2">
-            <input type="checkbox" checked={wayTo(id) !== undefined} onChange={({ target }) => void choose(id, target.checked)} />
+            <input type="checkbox" checked={wayTo(id) !== undefined} onChange={({ target }) => choose(id, target.checked)} />
             {name}
           </label>
         ))}
@@ -67,7 +75,7 @@ export function SendsLine({ campaign }: { campaign: string }) {
               to={{ id, name }}
               mapping={way.mapping ?? EVERYTHING}
               answers={data.answers}
-              onChange={(mapping) => void map(id, mapping)}
+              onChange={(mapping) => map(id, mapping)}
             />
           )
         );
