@@ -1,5 +1,6 @@
 // What the page script sends to the collector. The page imports types only; the schemas run on the server.
 import { z } from 'zod';
+import { LONGEST_LINE } from '../conversations/line';
 import { DISMISSALS, OUTCOMES } from '../history/visitor';
 import type { Release } from '../release/release';
 import type { PackedSignal } from './pack';
@@ -156,6 +157,23 @@ export const formItemSchema = z.strictObject({
   fields: values(),
 });
 
+/** A line of a conversation with the team: the script's own, the visitor's answer to it (`answers`), or what the visitor writes to a person. */
+export const lineItemSchema = z.strictObject({
+  kind: z.literal('line'),
+  ...where,
+  id: uuid(),
+  thread: uuid(),
+  showing: uuid(),
+  campaign: z.string().min(1).max(100),
+  at: instant(),
+  by: z.enum(['script', 'visitor']),
+  text: z.string().min(1).max(LONGEST_LINE),
+  answers: z.boolean().optional(),
+});
+
+/** What the visitor has seen of a conversation. */
+export const readItemSchema = z.strictObject({ kind: z.literal('read'), thread: uuid(), seq: z.int().min(0).max(1_000_000) });
+
 export const itemSchema = z.discriminatedUnion('kind', [
   openItemSchema,
   pieceItemSchema,
@@ -167,6 +185,8 @@ export const itemSchema = z.discriminatedUnion('kind', [
   markItemSchema,
   faultItemSchema,
   formItemSchema,
+  lineItemSchema,
+  readItemSchema,
 ]);
 export type Item = z.infer<typeof itemSchema>;
 export type OpenItem = z.infer<typeof openItemSchema>;

@@ -172,6 +172,6 @@ export function parseBody(body: unknown): unknown {
   }
 }
 
-function originHost(origin: string | undefined): string | undefined {
+export function originHost(origin: string | undefined): string | undefined {
   return origin !== undefined && URL.canParse(origin) ? new URL(origin).host : undefined;
 }

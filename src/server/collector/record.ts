@@ -7,6 +7,7 @@ import { agreedLater, insertLead } from '../db/leads';
 import { convertByLead, convertShowing, insertOutcome, insertStep } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
 import { maybeOne } from '../db/queryable';
+import { addLine, giveThread } from '../db/threads';
 import { findShowing, flowOfShowing, insertShowing } from '../db/showings';
 import type { Site } from '../db/sites';
 import { noteRefusal } from '../db/sites';
@@ -53,6 +54,10 @@ export async function recordItem(db: Queryable, item: SingleItem, sender: Sender
       return recordFault(db, item, sender);
     case 'form':
       return recordForm(db, item, sender);
+    case 'line':
+      return recordLine(db, item, sender);
+    case 'read':
+      return recordRead(db, item, sender);
   }
 }
 
@@ -181,6 +186,46 @@ async function recordForm(db: Queryable, form: Extract<Item, { kind: 'form' }>, 
   const found = await findShowing(db, site.id, { showing: form.showing, browser: sender.browser });
   if (found) await convertShowing(db, site.id, { showing: form.showing, at });
   return visitorId;
+}
+
+/** More lines than this a minute nobody writes, and nobody reads. */
+const MOST_LINES_A_MINUTE = 60;
+const MOST_LINES = 5_000;
+
+/** A line of the visitor's, or of the script that they answer: the first begins the thread; what they write to a person waits for one. */
+async function recordLine(db: Queryable, line: Extract<Item, { kind: 'line' }>, sender: Sender): Promise<number> {
+  const { site } = sender;
+  const { visitorId, since } = await ownView(db, sender, line.view);
+  const { thread, showing, campaign, view, by, text, id, answers = false } = line;
+  await db.query(
+    `insert into thread (site_id, id, visitor_id, campaign_id, showing_id, view_id, begun_at) values ($1, $2, $3, $4, $5, $6, at_ms($7)) on conflict do nothing`,
+    [site.id, thread, visitorId, campaign, showing, view, since(line.at)],
+  );
+  const found = await maybeOne<{ visitor: number; lines: number; lately: number; member: number | null }>(
+    db,
+    `select visitor_id as visitor, last_seq as lines, member_id as member,
+            (select count(*)::int from line where line.site_id = $1 and thread_id = $2 and by = 'visitor' and at > now() - interval '1 minute' and line.id <> $3) as lately
+       from thread where site_id = $1 and id = $2 for update`,
+    [site.id, thread, id],
+  );
+  if (found?.visitor !== visitorId) throw new ItemRefused('thread.unknown', 'No conversation of that id is this browser’s');
+  if (found.lately >= MOST_LINES_A_MINUTE) throw new ItemRefused('line.tooFast', 'More lines in a minute than anybody reads');
+  if (found.lines >= MOST_LINES) throw new ItemRefused('thread.tooLong', 'This conversation is longer than anybody reads');
+  const isAsking = by === 'visitor' && !answers;
+  const seq = await addLine(db, site.id, thread, { id, by, text }, isAsking ? 'asks' : 'neither');
+  if (seq !== undefined && isAsking && found.member === null) await giveThread(db, site.id, { thread, now: Date.now() });
+  return visitorId;
+}
+
+async function recordRead(db: Queryable, { thread, seq }: Extract<Item, { kind: 'read' }>, { site, browser }: Sender): Promise<number> {
+  const found = await maybeOne<{ visitor: number }>(
+    db,
+    `update thread set visitor_seen = greatest(visitor_seen, least($4, last_seq)) from visitor
+      where thread.site_id = $1 and thread.id = $2 and visitor.site_id = $1 and visitor.id = visitor_id and browser_id = $3 returning visitor_id as visitor`,
+    [site.id, thread, browser, seq],
+  );
+  if (!found) throw new ItemRefused('thread.unknown', 'No conversation of that id is this browser’s');
+  return found.visitor;
 }
 
 /** Whose view it is, and what puts an instant right: nothing of a view happens before it was opened. Refused where it is not this browser's. */

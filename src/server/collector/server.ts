@@ -18,7 +18,7 @@ import { createSiteServices } from '../connections/siteServices';
 import type { KnownSite, IncomingRequest } from './collect';
 import { answerCheckSchema } from '@/core/wire/answerCheck';
 import { isGoodAnswer } from './checkAnswer';
-import { collect, loadKnown, parseBody, Turned } from './collect';
+import { collect, originHost, loadKnown, parseBody, Turned } from './collect';
 import { isBearer } from '../http/bearer';
 import type { Metrics } from './metrics';
 import { createMetrics } from './metrics';
@@ -28,6 +28,7 @@ import { createHealth } from './health';
 import { START_HEADER, startHeaders } from '../http/ownStart';
 import { takeServerEvents } from './serverEvents';
 import { createTryouts, NotTrying } from '../tryout/serve';
+import { createTalkHub, serveTalks, Talks } from './talk';
 import { noteOlderScript, notePolicyReports } from './reports';
 import { createPace } from './pace';
 import { cached } from './cached';
@@ -99,7 +100,14 @@ export async function createCollector({
   const directory = new Directory(pool, nodes);
   const writer = createWriter(directory, metrics);
   const pace = createPace();
-  const announcements: Announcements | undefined = listen && listenForAnnouncements(pool, { connect: listen, heard: forget });
+  const announcements: Announcements | undefined =
+    listen && listenForAnnouncements(pool, { connect: listen, heard: forget, talked: (siteId, thread) => hub.heard(siteId, thread) });
+  const hub = createTalkHub(directory, {
+    // Only the home server is listened to.
+    isSure: async (siteId) => (announcements?.isSure() ?? false) && (await directory.find(siteId)).pool === pool,
+    onFailure: (cause) => console.error(`conversations: ${String(cause)}`),
+  });
+  const talks = new Talks(directory, hub);
   const known = cached<KnownSite | undefined>({
     ms: () => (announcements?.isSure() ? KEPT_MS : KEPT_UNSURE_MS),
     load: (key) => loadKnown(directory, key),
@@ -215,6 +223,14 @@ export async function createCollector({
     if (taken.status !== 200) return answerError(reply, taken.status, taken.code, taken.message);
     return reply.header('cache-control', 'no-store').send({ events: taken.events });
   });
+  serveTalks(server, talks, {
+    siteOf: async (key, origin) => {
+      const found = await known(key);
+      const host = originHost(origin);
+      return found && host && found.site.addresses.includes(host) ? found.site.id : undefined;
+    },
+    refuse: answerError,
+  });
   const tryouts = createTryouts({ directory, servicesOf, clock });
   server.post('/try', { bodyLimit: TRY_LIMIT }, async ({ body, ip, headers }, reply) =>
     reply.header('cache-control', 'no-store').send(await tryouts({ body, ip, userAgent: headers['user-agent'] ?? '' })),
@@ -229,6 +245,7 @@ export async function createCollector({
     done();
   });
   // Whoever waits for an answer gets it before the server is gone.
+  server.addHook('preClose', async () => talks.end());
   server.addHook('onClose', async () => {
     await writer.drain();
     await announcements?.end();

@@ -22,7 +22,18 @@ export interface Announcements {
  */
 export function listenForAnnouncements(
   pool: pg.Pool,
-  { connect, heard, now = Date.now }: { connect: () => pg.Client; heard: (site: string | undefined) => void; now?: () => number },
+  {
+    connect,
+    heard,
+    talked = () => undefined,
+    now = Date.now,
+  }: {
+    connect: () => pg.Client;
+    heard: (site: string | undefined) => void;
+    /** Of which site's which thread something was committed; `undefined` where something may have been missed. */
+    talked?: (siteId?: number, thread?: string) => void;
+    now?: () => number;
+  },
 ): Announcements {
   const own = randomUUID();
   let [sureAt, pause, isOver] = [-Infinity, FIRST_PAUSE_MS, false];
@@ -51,10 +62,14 @@ export function listenForAnnouncements(
     opened.on('error', () => lost(opened));
     opened.on('end', () => lost(opened));
     opened.on('notification', ({ payload = '' }) => {
-      const [what, of] = payload.split(' ');
+      const [what, of, thread] = payload.split(' ');
+      if (what === 'thread') talked(Number(of), thread);
       if (what === 'site') heard(of === '' ? undefined : of);
       if (what !== 'sure' || of !== own) return;
-      if (sureAt === -Infinity) heard(undefined);
+      if (sureAt === -Infinity) {
+        heard(undefined);
+        talked();
+      }
       sureAt = now();
       pause = FIRST_PAUSE_MS;
     });

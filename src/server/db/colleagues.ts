@@ -1,0 +1,94 @@
+import type { Hours, Presence } from '@/core/conversations/hours';
+import { isHere } from '@/core/conversations/hours';
+import type { Queryable } from './queryable';
+import { many } from './queryable';
+
+export interface Colleague {
+  readonly member: number;
+  readonly name: string;
+  readonly email: string;
+  readonly answers: boolean;
+  readonly title: string;
+  readonly introduction: string;
+  /** Where a meeting can be arranged; empty: nowhere. */
+  readonly meeting: string;
+  readonly presence: Presence;
+  readonly givenAt: number | null;
+  readonly open: number;
+}
+
+interface Row extends Omit<Colleague, 'presence'> {
+  readonly [column: string]: unknown;
+  readonly hours: Hours | null;
+  readonly hereUntil: number | null;
+  readonly awayUntil: number | null;
+}
+
+/** Everybody of a site with what visitors see of them; whoever has said nothing answers, and is here by hand alone. */
+export async function listColleagues(db: Queryable, siteId: number): Promise<Colleague[]> {
+  const rows = await many<Row>(
+    db,
+    `select member.id as member, member.name, member.email, coalesce(answers, true) as answers, coalesce(title, '') as title,
+            coalesce(introduction, '') as introduction, coalesce(meeting, '') as meeting, hours,
+            ms(here_until)::float8 as "hereUntil", ms(away_until)::float8 as "awayUntil", ms(given_at)::float8 as "givenAt",
+            (select count(*)::int from thread where thread.site_id = $1 and thread.member_id = member.id and state = 'open') as open
+       from membership join member on member.id = membership.member_id
+       left join colleague on colleague.site_id = $1 and colleague.member_id = member.id
+      where membership.site_id = $1 order by lower(member.name), member.id`,
+    [siteId],
+  );
+  return rows.map(({ hours, hereUntil, awayUntil, ...row }) => ({ ...row, presence: { hours, hereUntil, awayUntil } }));
+}
+
+/** Whether somebody who answers is here at `now`, UTC ms. */
+export async function isStaffed(db: Queryable, siteId: number, now: number): Promise<boolean> {
+  const { rows } = await db.query<{ hours: Hours | null; hereUntil: number | null; awayUntil: number | null }>(
+    `select hours, ms(here_until)::float8 as "hereUntil", ms(away_until)::float8 as "awayUntil" from colleague where site_id = $1 and answers`,
+    [siteId],
+  );
+  return rows.some((presence) => isHere(presence, now));
+}
+
+const upsert = (columns: string, values: string, update: string): string =>
+  `insert into colleague (site_id, member_id, ${columns}) select $1, member_id, ${values} from membership where site_id = $1 and member_id = $2
+   on conflict (site_id, member_id) do update set ${update}`;
+
+/** Here, or away, until then, UTC ms; null ends both, and the hours hold. */
+export async function setPresence(
+  db: Queryable,
+  siteId: number,
+  { member, hereUntil, awayUntil }: { member: number; hereUntil: number | null; awayUntil: number | null },
+): Promise<void> {
+  await db.query(
+    upsert('here_until, away_until', 'at_ms($3), at_ms($4)', 'here_until = excluded.here_until, away_until = excluded.away_until'),
+    [siteId, member, hereUntil, awayUntil],
+  );
+}
+
+export async function saveColleague(
+  db: Queryable,
+  siteId: number,
+  {
+    member,
+    answers,
+    title,
+    introduction,
+    meeting,
+    hours,
+  }: Pick<Colleague, 'member' | 'answers' | 'title' | 'introduction' | 'meeting'> & { hours: Hours | null },
+): Promise<boolean> {
+  const { rowCount } = await db.query(
+    upsert(
+      'answers, title, introduction, meeting, hours',
+      '$3, $4, $5, $6, $7',
+      'answers = excluded.answers, title = excluded.title, introduction = excluded.introduction, meeting = excluded.meeting, hours = excluded.hours',
+    ),
+    [siteId, member, answers, title, introduction, meeting, hours],
+  );
+  return rowCount === 1;
+}
+
+/** It was their turn. */
+export async function noteGiven(db: Queryable, siteId: number, member: number): Promise<void> {
+  await db.query(upsert('given_at', 'clock_timestamp()', 'given_at = excluded.given_at'), [siteId, member]);
+}
