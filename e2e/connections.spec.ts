@@ -168,7 +168,7 @@ test('a form with its consent, told by a sentence; a purchase from elsewhere clo
   const shop = await newVisitor(browser);
   await visit(shop.page, '/courses');
   await popup(shop.page).getByLabel('Your email').fill(email);
-  await popup(shop.page).getByLabel('A family').check();
+  await popup(shop.page).getByLabel('For whom?').selectOption('A family');
   await popup(shop.page).getByLabel('You may write to me').check();
   await popup(shop.page).getByRole('button', { name: 'Send' }).click();
   await expect(popup(shop.page).getByText('Thank you.')).toBeVisible();
