@@ -130,6 +130,7 @@ export function startRuntime({
   const host: Host = {
     zone: readZone,
     base,
+    siteKey,
     state,
     store,
     now,

@@ -27,7 +27,19 @@ export const stepSchema = () =>
 export type ConversationStep = z.infer<ReturnType<typeof stepSchema>>;
 
 /** A script of a conversation: it begins with the first step, asks one thing at a time and goes on by the answer. */
-export const conversationSchema = () => z.strictObject({ steps: z.array(stepSchema()).min(1).max(60) });
+export const conversationSchema = () =>
+  z.strictObject({
+    steps: z.array(stepSchema()).min(1).max(60),
+    /** After the script the visitor may write to somebody of the team. */
+    person: z
+      .strictObject({
+        /** Said where nobody is here. */
+        nobody: words(500).optional(),
+        /** Whether they are asked for an email then. */
+        asksEmail: z.boolean().optional(),
+      })
+      .optional(),
+  });
 export type Conversation = z.infer<ReturnType<typeof conversationSchema>>;
 
 /** The step that follows an answer (the label of an option where the step gives options); undefined when it is over. */

@@ -4,13 +4,15 @@ import type { Message, MessageOf } from '@/core/messages/message';
 import type { Context, Drawn } from '../show/context';
 import { make } from '../show/element';
 import { closeOnEscape, makeHost, raise, settle } from '../show/frame';
+import type { PersonTalk } from './person';
+import { showWho, talkWithPerson } from './person';
 import { chatStyle } from './style';
 import { ofDocument } from '../own';
 
 const TYPING_MS = 450;
 const INPUTS = { text: 'text', email: 'email', phone: 'tel', number: 'number', date: 'date' } as const;
 
-/** A bubble at the corner with its sender, opening into the thread, which asks one thing at a time. */
+/** A bubble at the corner with its sender, opening into the thread, which asks one thing at a time, and goes on with a person where there is one. */
 export function drawChat(given: Message, context: Context): Drawn {
   const message = given as MessageOf<'chat'>;
   const { preview } = context.deps;
@@ -27,9 +29,18 @@ export function drawChat(given: Message, context: Context): Drawn {
     raise(box);
   }
   settle();
-  const openThread = (isAsked: boolean): void => thread(box, message, context, isAsked);
-  if (message.bubble && !context.isAsked) drawBubble(box, message, context, () => openThread(true));
-  else openThread(context.isAsked);
+  const panel = makeThread(box, message, context);
+  if (panel.isPutBy) panel.putBy(false);
+  else if (panel.isKept) panel.show(false);
+  else if (message.bubble && !context.isAsked) {
+    drawBubble(box, message, context, message.bubble, {
+      open: () => {
+        context.deps.onOutcome('clicked');
+        panel.show(true);
+      },
+      close: () => context.close('button'),
+    });
+  } else panel.show(context.isAsked);
   return {
     remove: () => {
       const isInside = ofDocument('activeElement') === host;
@@ -39,18 +50,21 @@ export function drawChat(given: Message, context: Context): Drawn {
   };
 }
 
-function drawBubble(box: HTMLElement, message: MessageOf<'chat'>, context: Context, open: () => void): void {
-  const { sender, bubble = '' } = message;
+function drawBubble(
+  box: HTMLElement,
+  { sender }: MessageOf<'chat'>,
+  context: Context,
+  text: string,
+  { open, close }: { open: () => void; close?: () => void },
+): HTMLElement {
   const button = make('button', '', { type: 'button', class: 'bubble', 'aria-expanded': 'false' });
   const words = make('span', '', { class: 'words', 'aria-live': 'polite' });
-  words.append(make('b', sender.name), make('span', context.text(bubble)));
+  const said = make('span', context.text(text));
+  words.append(make('b', sender.name), said);
   button.append(face(sender), words);
-  const close = closeButton(context);
-  box.replaceChildren(button, close);
-  context.on(button, 'click', () => {
-    context.deps.onOutcome('clicked');
-    open();
-  });
+  box.replaceChildren(button, ...(close ? [closeButton(context, close)] : []));
+  context.on(button, 'click', open);
+  return said;
 }
 
 /** The sender's picture, or the first letter of the name. */
@@ -59,27 +73,76 @@ function face({ name, picture }: MessageOf<'chat'>['sender']): HTMLElement {
   return make('span', [...name][0] ?? '', { class: 'face', 'aria-hidden': 'true' });
 }
 
-function closeButton(context: Context): HTMLElement {
+function closeButton(context: Context, does: () => void): HTMLElement {
   const close = make('button', '×', { type: 'button', class: 'close', 'aria-label': 'Close' });
-  context.on(close, 'click', () => context.close('button'));
+  context.on(close, 'click', does);
   return close;
 }
 
-function thread(box: HTMLElement, message: MessageOf<'chat'>, context: Context, takesFocus: boolean): void {
+interface Thread {
+  readonly show: (takesFocus: boolean) => void;
+  readonly putBy: (takesFocus: boolean) => void;
+  readonly isKept: boolean;
+  readonly isPutBy: boolean;
+}
+
+function makeThread(box: HTMLElement, message: MessageOf<'chat'>, given: Context): Thread {
   const { sender, conversation } = message;
+  let small: HTMLElement | undefined;
+  let hasBegun = false;
+  // Whoever closes a conversation with a person puts it by, to come back to.
+  const close: Context['close'] = (how) => {
+    if (small) return;
+    if (talk.putBy()) putBy(true);
+    else given.close(how);
+  };
+  const context = { ...given, close };
   const panel = make('section', '', { class: 'thread', role: 'dialog', 'aria-label': message.label ?? sender.name, tabindex: '-1' });
   const head = make('header');
   const who = make('div', '', { class: 'who' });
   who.append(make('b', sender.name), ...(sender.role ? [make('span', sender.role)] : []));
-  head.append(face(sender), who, closeButton(context));
+  head.append(
+    face(sender),
+    who,
+    closeButton(context, () => close('button')),
+  );
   const log = make('div', '', { class: 'log', role: 'log', 'aria-live': 'polite', tabindex: '0', 'aria-label': sender.name });
   const answers = make('div', '', { class: 'answers' });
   panel.append(head, log, answers);
-  box.replaceChildren(panel);
-  closeOnEscape(context, box);
-  if (takesFocus && !context.deps.preview) panel.focus({ preventScroll: true });
-  run({ conversation, log, answers, context, takesFocus });
+  const talk = talkWithPerson(message, context, {
+    log,
+    answers,
+    onUnseen: () => small && (small.textContent = unseenWords(talk.unseen())),
+    onWho: (speaker) => showWho(who, speaker),
+  });
+
+  function begin(takesFocus: boolean): void {
+    if (hasBegun) return;
+    hasBegun = true;
+    closeOnEscape(context, box);
+    if (talk.kept) talk.begin(takesFocus);
+    else run({ conversation, log, answers, context, takesFocus, talk });
+  }
+
+  function show(takesFocus: boolean): void {
+    small = undefined;
+    box.replaceChildren(panel);
+    begin(takesFocus);
+    if (talk.kept || talk.unseen()) talk.look();
+    log.scrollTop = log.scrollHeight;
+    if (takesFocus && !context.deps.preview) panel.focus({ preventScroll: true });
+  }
+
+  function putBy(takesFocus: boolean): void {
+    begin(false);
+    small = drawBubble(box, message, context, unseenWords(talk.unseen()), { open: () => show(true) });
+    if (takesFocus) (box.firstElementChild as HTMLElement).focus({ preventScroll: true });
+  }
+
+  return { show, putBy, isKept: talk.kept !== undefined, isPutBy: talk.kept?.isSmall ?? false };
 }
+
+const unseenWords = (unseen: number): string => (unseen > 0 ? `${unseen} new` : 'Go on');
 
 function run({
   conversation,
@@ -87,20 +150,24 @@ function run({
   answers,
   context,
   takesFocus,
+  talk,
 }: {
   conversation: Conversation;
   log: HTMLElement;
   answers: HTMLElement;
   context: Context;
   takesFocus: boolean;
+  talk: PersonTalk;
 }): void {
   const fields: Record<string, string | number> = {};
   let email: string | undefined;
   let hasReplied = false;
   let mayFocus = takesFocus;
   const say = (text: string, by: 'them' | 'us'): void => {
-    log.append(make('p', text, { class: by }));
+    const element = make('p', text, { class: by });
+    log.append(element);
     log.scrollTop = log.scrollHeight;
+    talk.note(by === 'us' ? 'script' : 'visitor', text, element);
   };
 
   function begin(step: ConversationStep): void {
@@ -159,6 +226,7 @@ function run({
     if (next) return context.later(() => begin(next), context.deps.preview ? 0 : TYPING_MS);
     answers.replaceChildren();
     if (hasReplied) context.send({ ...(email ? { email } : {}), fields }, undefined);
+    if (conversation.person) talk.begin(mayFocus);
   }
 
   if (conversation.steps[0]) begin(conversation.steps[0]);

@@ -14,6 +14,7 @@ import { and } from '@/core/logic/truth';
 import type { DecisionContext } from '@/core/wire/items';
 import { guard } from '../guard';
 import { readBrowser } from './browser';
+import type { KeptTalk } from '../show/context';
 import type { Host } from './host';
 import { mergePacing } from './merge';
 import type { Presenter } from './present';
@@ -82,6 +83,9 @@ export function beginDeciding(host: Host): Deciding {
     },
     follow: guard('follow', async (release: Release) => {
       const mine = ++following;
+      // A conversation goes on wherever the visitor goes.
+      const talk = host.store.read<KeptTalk>('talk');
+      if (talk) void presenter.open(`${talk.campaign}/${talk.message}`, talk.showing);
       unfollow();
       unfollow = () => undefined;
       const leaves = release.campaigns.flatMap(({ moment }) => leavesOf(moment)).map(({ leaf }) => leaf);

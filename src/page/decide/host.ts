@@ -9,6 +9,8 @@ import type { PageView } from '../view';
 export interface Host {
   /** The collector's address with a slash at the end. */
   readonly base: string;
+  /** The site's, as the collector knows it; none where nothing is recorded. */
+  readonly siteKey?: string;
   readonly state: State;
   readonly store: Store;
   readonly now: () => number;

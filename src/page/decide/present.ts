@@ -25,7 +25,7 @@ export interface Presenter {
   /** Shows a campaign whose instant has come; the holdout gets nothing and counts all the same. */
   readonly show: (campaign: ReleasedCampaign, at: number) => Promise<void>;
   /** Opens a campaign, or one of its messages (`campaign/message`), because the visitor or the page asks for it: never paced. */
-  readonly open: (name: unknown) => Promise<void>;
+  readonly open: (name: unknown, showing?: string) => Promise<void>;
   readonly closeAll: () => void;
   /** Begins a page view: what the last one showed goes with it, but for a chat, which holds its corner on. */
   readonly turn: (hold: (campaign: string, place: Placement) => void) => void;
@@ -50,27 +50,28 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
   const { state, now } = host;
   const open = new Map<string, { close: () => void; place: Placement }>();
 
-  async function present(campaign: ReleasedCampaign, at: number, asked?: { start?: string | undefined }): Promise<void> {
+  async function present(campaign: ReleasedCampaign, at: number, asked?: { start?: string | undefined; showing?: string }): Promise<void> {
     const view = host.view();
     const assigned = asked
       ? { kind: 'shown' as const, start: asked.start, variant: undefined }
       : assign(campaign, state.browser, campaign.id);
     const where = { view: view.id, visit: state.visit.id };
-    const showing = uuid7(at);
-    host.send({
-      kind: 'showing',
-      ...where,
-      id: showing,
-      campaign: campaign.id,
-      release: host.release()?.number ?? 1,
-      at,
-      shown: assigned.kind === 'shown',
-      ...(assigned.kind === 'shown' && assigned.variant ? { variant: assigned.variant } : {}),
-      ...(asked ? { opened: true } : {}),
-    });
+    const showing = asked?.showing ?? uuid7(at);
+    if (!asked?.showing)
+      host.send({
+        kind: 'showing',
+        ...where,
+        id: showing,
+        campaign: campaign.id,
+        release: host.release()?.number ?? 1,
+        at,
+        shown: assigned.kind === 'shown',
+        ...(assigned.kind === 'shown' && assigned.variant ? { variant: assigned.variant } : {}),
+        ...(asked ? { opened: true } : {}),
+      });
     host.save();
     if (assigned.kind === 'holdout') return view.free(campaign.id);
-    host.tell('showing', { campaign: campaign.id, variant: assigned.variant });
+    if (!asked?.showing) host.tell('showing', { campaign: campaign.id, variant: assigned.variant });
     const note = (outcome: Outcome, how?: Dismissal): void => {
       noteOutcome(state.pacing, campaign.id, outcome);
       host.send({ kind: 'outcome', showing, outcome, how, at: now() });
@@ -103,6 +104,7 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
       ...(extras as Pick<Given, 'drawExtra'>),
       ...place,
       base: host.base,
+      talk: { host, showing, campaign: campaign.id },
       values: host.values(),
       loadChat: () => import(host.base + __CHAT_PART__) as ReturnType<Given['loadChat']>,
       firstSeen: (key) => {
@@ -144,12 +146,12 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
 
   return {
     show: (campaign, at) => present(campaign, at),
-    open: async (name) => {
+    open: async (name, showing) => {
       const [id, start] = String(name).split('/');
       const campaign = host.release()?.campaigns.find((one) => one.id === id);
       if (!campaign || open.has(campaign.id)) return;
       host.view().hold(campaign.id);
-      await present(campaign, now(), { start });
+      await present(campaign, now(), { start, ...(showing ? { showing } : {}) });
     },
     closeAll: () => open.forEach(({ close }) => close()),
     turn: (hold) =>

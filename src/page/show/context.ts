@@ -3,6 +3,7 @@ import type { Action } from '@/core/messages/action';
 import type { Message, MessageOf } from '@/core/messages/message';
 import type { Dismissal, Outcome } from '@/core/history/visitor';
 import type { Placement } from '@/core/pacing/placement';
+import type { Host } from '../decide/host';
 
 /** Draws a block of those that come in a part of their own. */
 export type DrawExtra = (block: BlockOf<ExtraKind>, context: Context, id: string) => HTMLElement;
@@ -21,6 +22,25 @@ export interface SentForm {
   readonly fields: Record<string, string | number | boolean>;
 }
 
+/** A conversation that this browser goes on with, on whatever page. */
+export interface KeptTalk {
+  readonly thread: string;
+  readonly showing: string;
+  readonly campaign: string;
+  readonly message: string;
+  /** Put by as a bubble. */
+  readonly isSmall?: boolean | undefined;
+  /** The last line that was seen. */
+  readonly seq: number;
+}
+
+/** What a conversation needs, to be kept and to go on. */
+export interface Talk {
+  readonly host: Host;
+  readonly showing: string;
+  readonly campaign: string;
+}
+
 /** What a flow needs of whoever shows it. */
 export interface Deps {
   readonly values: Readonly<Record<string, string>>;
@@ -33,6 +53,8 @@ export interface Deps {
   readonly base?: string | undefined;
   /** Loaded before a flow begins that stands between the page's own elements. */
   readonly placeInPage?: PlaceInPage | undefined;
+  /** None in a preview. */
+  readonly talk?: Talk | undefined;
   readonly loadChat: () => Promise<{ readonly drawChat: DrawFormat }>;
   /** When this browser first saw what the key names (UTC ms): now, if never before. */
   readonly firstSeen: (key: string) => number;

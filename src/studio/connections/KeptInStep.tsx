@@ -2,6 +2,7 @@
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
+import { useState } from 'react';
 import { toast } from 'sonner';
 import type { KeptSegment } from '@/server/db/keptSegments';
 import { Ago } from '../parts/layout/Ago';
@@ -30,11 +31,18 @@ export function KeptInStep({ segment }: { segment: string }) {
     },
     refetchInterval: ({ state }) => (state.data?.kept.length ? EVERY_MS : false),
   });
+  // What was ticked holds until it is known what came of it.
+  const [ticked, setTicked] = useState<Readonly<Record<string, boolean>>>({});
   if (!data) return null;
   const act = async (method: 'PUT' | 'POST', body?: object): Promise<void> => {
     const result = await send(method, `/api/segments/${segment}/kept`, body);
     if (!result.ok) toast.error(result.message);
     await known.invalidateQueries({ queryKey: key });
+    setTicked({});
+  };
+  const keep = (connection: string, is: boolean): void => {
+    setTicked({ ...ticked, [connection]: is });
+    void act('PUT', { connection, is });
   };
   const isAnywhere = data.kept.some(({ isEnding }) => !isEnding);
   return (
@@ -58,8 +66,8 @@ export function KeptInStep({ segment }: { segment: string }) {
               <label className="flex items-center gap-2">
                 <input
                   type="checkbox"
-                  checked={kept !== undefined && !kept.isEnding}
-                  onChange={({ target }) => void act('PUT', { connection: id, is: target.checked })}
+                  checked={ticked[id] ?? (kept !== undefined && !kept.isEnding)}
+                  onChange={({ target }) => keep(id, target.checked)}
                 />
                 <span className="font-semibold">{name}</span>
               </label>

@@ -1,0 +1,234 @@
+import type { Heard, HeardLine, Speaker } from '@/core/conversations/line';
+import type { MessageOf } from '@/core/messages/message';
+import type { Context, KeptTalk } from '../show/context';
+import { absolute, make } from '../show/element';
+import { uuid7 } from '../uuid';
+
+const NAME = 'talk';
+/** The same as the collector takes (`core/conversations/line.ts`). */
+const LONGEST = '4000';
+const POLL_PAUSE_MS = 3000;
+
+/** A visitor's side of an exchange with somebody of the team. */
+export interface PersonTalk {
+  /** It was begun before, on this page or another one. */
+  readonly kept: KeptTalk | undefined;
+  /** Notes what the script says, or what the visitor answers to it. */
+  readonly note: (by: 'script' | 'visitor', text: string, element: HTMLElement) => void;
+  /** The visitor may write from now on. */
+  readonly begin: (takesFocus: boolean) => void;
+  /** The visitor puts it by; false where there is nothing to come back to. */
+  readonly putBy: () => boolean;
+  /** The visitor looks at it. */
+  readonly look: () => void;
+  readonly unseen: () => number;
+}
+
+/** `onUnseen` hears of each change while it is put by; `onWho` of whom it is with. */
+export function talkWithPerson(
+  message: MessageOf<'chat'>,
+  context: Context,
+  { log, answers, onUnseen, onWho }: { log: HTMLElement; answers: HTMLElement; onUnseen: () => void; onWho: (who: Speaker) => void },
+): PersonTalk {
+  const { talk } = context.deps;
+  const { person } = message.conversation;
+  const read = (): KeptTalk | undefined => talk?.host.store.read<KeptTalk>(NAME) ?? undefined;
+  const before = read();
+  const kept = before?.showing === talk?.showing && before?.message === message.id ? before : undefined;
+  const elements = new Map<string, HTMLElement>();
+  const waiting: [by: 'script' | 'visitor', text: string, id: string][] = [];
+  let thread = kept?.thread;
+  let isSmall = kept?.isSmall;
+  let seq = 0;
+  let seen = kept?.seq ?? 0;
+  let unseen = 0;
+  let isClosed = false;
+  let isListening = false;
+  let hasEmail = false;
+  let isAnswered = false;
+  const status = make('p', '', { class: 'status', role: 'status' });
+
+  const keep = (): void => {
+    if (talk && thread)
+      talk.host.store.write(NAME, { thread, showing: talk.showing, campaign: talk.campaign, message: message.id, isSmall, seq: seen });
+  };
+  const newId = (): string => uuid7(talk?.host.now() ?? 0);
+
+  function send(by: 'script' | 'visitor', text: string, id: string, isAnswer: boolean): void {
+    if (!talk || !thread) return;
+    const { host, showing, campaign } = talk;
+    const where = { view: host.view().id, visit: host.state.visit.id };
+    host.send({ kind: 'line', ...where, id, thread, showing, campaign, at: host.now(), by, text, ...(isAnswer ? { answers: true } : {}) });
+  }
+
+  /** With the first word of the visitor's it begins; what the script has said goes before. */
+  function hasBegun(): void {
+    if (!thread) {
+      thread = newId();
+      keep();
+    }
+    for (const [by, text, id] of waiting.splice(0)) send(by, text, id, by === 'visitor');
+    listen();
+  }
+
+  function put(line: HeardLine): void {
+    const known = elements.get(line.id);
+    if (known) return known.removeAttribute('data-unsent');
+    const element = make('p', line.text, { class: line.by === 'visitor' ? 'them' : 'us' });
+    if (line.from) element.prepend(make('b', line.from.name));
+    elements.set(line.id, element);
+    log.insertBefore(element, log.querySelector('[data-unsent]'));
+    log.scrollTop = log.scrollHeight;
+  }
+
+  function hear({ lines, state, with: who, isStaffed, seen: seenThere }: Heard): void {
+    for (const line of lines) {
+      if (line.seq <= seq) continue;
+      seq = line.seq;
+      put(line);
+      if (line.by === 'team') {
+        isAnswered = true;
+        if (line.seq > seen) unseen++;
+      }
+    }
+    if (who) onWho(who);
+    isClosed = state === 'closed';
+    const isWaiting = !isAnswered && elements.size > 0;
+    status.textContent = isClosed
+      ? 'This conversation is closed; write to open it again.'
+      : isStaffed || !isWaiting
+        ? log.lastElementChild?.className === 'them' && seenThere >= seq
+          ? 'Seen'
+          : ''
+        : (person?.nobody ?? 'Nobody is here just now.');
+    if (!isStaffed && isWaiting && !isClosed && person?.asksEmail) askEmail();
+    if (!isSmall) look();
+    onUnseen();
+  }
+
+  function look(): void {
+    isSmall = false;
+    unseen = 0;
+    if (talk && thread && seq > seen) talk.host.send({ kind: 'read', thread, seq });
+    seen = Math.max(seen, seq);
+    keep();
+  }
+
+  function listen(): void {
+    if (!talk?.host.siteKey || !thread || isListening) return;
+    isListening = true;
+    const { host } = talk;
+    const url = `${host.base}talk/${host.siteKey}/${thread}?browser=${host.state.browser}&after=`;
+    let isOver = false;
+    context.onRemove(() => (isOver = true));
+    // Where streams do not come through, it is asked again and again.
+    const ask = context.deps.guard('talk', async () => {
+      while (!isOver) {
+        try {
+          const response = await fetch(`${url}${seq}&once`);
+          if (response.ok) {
+            const heard = (await response.json()) as Heard;
+            if (heard.state) hear(heard);
+          } else throw new Error(String(response.status));
+        } catch {
+          await new Promise((resolve) => setTimeout(resolve, POLL_PAUSE_MS));
+        }
+      }
+    });
+    if (typeof EventSource === 'undefined') return ask();
+    const stream = new EventSource(url + seq);
+    context.onRemove(() => stream.close());
+    stream.onmessage = context.deps.guard('talk', ({ data }: MessageEvent<string>) => hear(JSON.parse(data) as Heard));
+    stream.onerror = () => {
+      // Closed for good: refused by a policy, or by something in between.
+      if (stream.readyState === 2 && !isOver) ask();
+    };
+  }
+
+  function askEmail(): void {
+    if (hasEmail || !talk) return;
+    hasEmail = true;
+    const form = make('form', '', { class: 'email', novalidate: '' });
+    const input = make('input', '', {
+      type: 'email',
+      required: '',
+      autocomplete: 'email',
+      maxlength: '320',
+      'aria-label': 'Your email',
+      placeholder: 'Your email',
+    });
+    const error = make('p', '', { class: 'error', role: 'alert' });
+    form.append(input, make('button', '→', { type: 'submit', 'aria-label': 'Leave it' }), error);
+    context.on(form, 'submit', (event) => {
+      event.preventDefault();
+      error.textContent = input.checkValidity() ? '' : input.validationMessage;
+      if (error.textContent) return input.focus();
+      const { host } = talk;
+      host.send({ kind: 'person', id: newId(), at: host.now(), email: input.value.trim() });
+      form.replaceWith(make('p', 'Thank you: we write to you.', { role: 'status', class: 'status' }));
+    });
+    answers.before(form);
+  }
+
+  function begin(takesFocus: boolean): void {
+    const form = make('form', '', { novalidate: '' });
+    const text = make('textarea', '', { rows: '1', maxlength: LONGEST, 'aria-label': 'Your message', placeholder: 'Write …' });
+    form.append(text, make('button', '→', { type: 'submit', 'aria-label': 'Send' }));
+    const submit = (): void => {
+      const said = text.value.trim();
+      if (!said) return;
+      text.value = '';
+      if (!thread) context.deps.onOutcome('replied');
+      const id = newId();
+      const element = make('p', said, { class: 'them', 'data-unsent': '' });
+      elements.set(id, element);
+      log.append(element);
+      log.scrollTop = log.scrollHeight;
+      hasBegun();
+      send('visitor', said, id, false);
+    };
+    context.on(form, 'submit', (event) => {
+      event.preventDefault();
+      submit();
+    });
+    context.on(text, 'keydown', (event) => {
+      const { key, shiftKey, isComposing } = event as KeyboardEvent;
+      if (key !== 'Enter' || shiftKey || isComposing) return;
+      event.preventDefault();
+      submit();
+    });
+    answers.replaceChildren(status, form);
+    if (thread) listen();
+    if (takesFocus && !context.deps.preview) text.focus({ preventScroll: true });
+  }
+
+  return {
+    kept,
+    note: (by, said, element) => {
+      if (!person) return;
+      const id = newId();
+      elements.set(id, element);
+      waiting.push([by, said, id]);
+      if (by === 'visitor' || thread) hasBegun();
+    },
+    begin,
+    putBy: () => {
+      if (!thread) return false;
+      if (isClosed) {
+        talk?.host.store.write(NAME, null);
+        return false;
+      }
+      isSmall = true;
+      keep();
+      return true;
+    },
+    look,
+    unseen: () => unseen,
+  };
+}
+
+/** Whom it is with, in the head of the thread. */
+export function showWho(head: HTMLElement, { name, title, introduction, meeting }: Speaker): void {
+  head.replaceChildren(make('b', name), ...[title, introduction].filter(Boolean).map((text) => make('span', text)));
+  if (meeting) head.append(make('a', 'Arrange a meeting', { href: absolute(meeting), target: '_blank', rel: 'noopener' }));
+}
