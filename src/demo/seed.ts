@@ -15,6 +15,7 @@ import { goals, insertPageSet, insertPlace } from '@/server/db/vocabulary';
 import { publish } from '@/server/releases/publish';
 import { sealVisits } from '@/server/sealed/seal';
 import { seedConnections } from './connections';
+import { seedConversations } from './conversations';
 import { doShare, doShares } from './simulator/share';
 import { CAMPAIGNS } from './world/campaigns';
 import { GOALS, MAIN_GOAL } from './world/goals';
@@ -57,7 +58,7 @@ export async function seedDemo(
   // The months of the simulated time get their partitions before the first row comes.
   for (let daysAgo = 0; daysAgo <= days + 10; daysAgo += 10)
     await pool.query(`select add_partitions((at_ms($1))::date)`, [now - daysAgo * DAY_MS]);
-  const { siteId, memberId } = await withTransaction(pool, async (tx) => {
+  const { siteId, memberId, colleagueId } = await withTransaction(pool, async (tx) => {
     const site = await createSite(tx, { key: LOADING, name: 'Tarnhollow Huts', addresses, keptParameters: ['utm_*', 'day'] });
     await setBrand(tx, site.id, { was: {}, brand: BRAND });
     const member = await createMember(tx, { email: DEMO.email, name: DEMO.name, passwordHash });
@@ -70,7 +71,7 @@ export async function seedDemo(
     for (const { id, name, goal } of GOALS) await goals.insert(tx, site.id, { id, name, body: goal });
     await setMainGoal(tx, site.id, MAIN_GOAL);
     for (const { id, status, document } of CAMPAIGNS) await insertCampaign(tx, { siteId: site.id, id, document, status });
-    return { siteId: site.id, memberId: member };
+    return { siteId: site.id, memberId: member, colleagueId: colleague };
   });
   log(`  making ${visits} visits`);
   let told = 0;
@@ -115,6 +116,7 @@ export async function seedDemo(
     );
   }
   if (standins) await withTransaction(pool, (tx) => seedConnections(tx, siteId, { url: standins, isNew: true }));
+  await withTransaction(pool, (tx) => seedConversations(tx, siteId, { ines: memberId, jonas: colleagueId, now }));
   await pool.query(`update site set key = $2 where id = $1`, [siteId, DEMO.siteKey]);
 }
 

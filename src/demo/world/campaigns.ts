@@ -177,6 +177,7 @@ export const CAMPAIGNS: readonly DemoCampaign[] = [
             { id: 'mail', says: 'Where can I write to?', asks: { kind: 'email', field: 'email' }, then: 'bye' },
             { id: 'bye', says: 'Good. The stove is lit at four.', then: 'end' },
           ],
+          person: { nobody: 'Nobody is at the hut phone just now. Leave your email, and we write by tomorrow noon.', asksEmail: true },
         },
       }),
     },

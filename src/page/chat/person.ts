@@ -9,6 +9,15 @@ const NAME = 'talk';
 const LONGEST = '4000';
 const POLL_PAUSE_MS = 3000;
 
+/** This tab tries what is not published (see `main.ts`). */
+function isTrying(): boolean {
+  try {
+    return 'crindle' in sessionStorage;
+  } catch {
+    return false; // Cookies are blocked.
+  }
+}
+
 /** A visitor's side of an exchange with somebody of the team. */
 export interface PersonTalk {
   /** It was begun before, on this page or another one. */
@@ -116,6 +125,7 @@ export function talkWithPerson(
 
   function listen(): void {
     if (!talk?.host.siteKey || !thread || isListening) return;
+    if (isTrying()) return void (status.textContent = 'In a try-out nobody hears this.');
     isListening = true;
     const { host } = talk;
     const url = `${host.base}talk/${host.siteKey}/${thread}?browser=${host.state.browser}&after=`;

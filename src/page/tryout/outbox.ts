@@ -66,6 +66,8 @@ function note(item: SentItem): void {
       tried.responses.push({ campaign: showings.get(item.showing) ?? '?', outcome: item.outcome, at: item.at });
       return;
     case 'step':
+    case 'line':
+    case 'read':
       return;
     case 'form':
       if (item.email) tried.known = true;

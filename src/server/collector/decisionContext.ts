@@ -1,3 +1,4 @@
+import { isStaffed } from '../db/colleagues';
 import { visitorAt } from '@/core/history/record';
 import type { Weather } from '@/core/history/visitor';
 import { readsOfValues, valuesOf } from '@/core/messages/values';
@@ -55,8 +56,11 @@ export async function loadDecisionContext(
   const weather = stored && asksWeather ? await weatherOf(db, { siteId, stored, at: judgedAt, askWeather }) : undefined;
   const visitor = record && { ...visitorAt(record, judgedAt), ...(weather ? { weather } : {}) };
   const { sets, places } = current;
+  const staffed = current.facts.some(({ kind }) => kind === 'staffed') ? await isStaffed(db, siteId, now) : undefined;
   const facts = current.facts.map((condition) =>
-    visitor ? conditionHolds(condition, { visitor, now: judgedAt, lookback: LONGEST_LOOKBACK_DAYS, sets, places, segments: {} }) : null,
+    visitor
+      ? conditionHolds(condition, { visitor, now: judgedAt, lookback: LONGEST_LOOKBACK_DAYS, sets, places, segments: {}, staffed })
+      : null,
   );
   return {
     release: { number: current.number, hash: current.hash },

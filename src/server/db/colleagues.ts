@@ -1,7 +1,8 @@
+import type { Answering } from '@/core/conversations/answering';
 import type { Hours, Presence } from '@/core/conversations/hours';
 import { isHere } from '@/core/conversations/hours';
 import type { Queryable } from './queryable';
-import { many } from './queryable';
+import { many, maybeOne } from './queryable';
 
 export interface Colleague {
   readonly member: number;
@@ -38,6 +39,12 @@ export async function listColleagues(db: Queryable, siteId: number): Promise<Col
     [siteId],
   );
   return rows.map(({ hours, hereUntil, awayUntil, ...row }) => ({ ...row, presence: { hours, hereUntil, awayUntil } }));
+}
+
+/** The same with whether they are here now. */
+export async function hereNow(db: Queryable, siteId: number): Promise<(Colleague & { readonly isHere: boolean })[]> {
+  const now = Date.now();
+  return (await listColleagues(db, siteId)).map((one) => ({ ...one, isHere: isHere(one.presence, now) }));
 }
 
 /** Whether somebody who answers is here at `now`, UTC ms. */
@@ -91,4 +98,14 @@ export async function saveColleague(
 /** It was their turn. */
 export async function noteGiven(db: Queryable, siteId: number, member: number): Promise<void> {
   await db.query(upsert('given_at', 'clock_timestamp()', 'given_at = excluded.given_at'), [siteId, member]);
+}
+
+/** Who gets a campaign's conversations; null: whoever is here, in turn. */
+export const answeringOf = async (db: Queryable, siteId: number, campaign: string): Promise<Answering | null> =>
+  (await maybeOne<{ answering: Answering | null }>(db, `select answering from campaign where site_id = $1 and id = $2`, [siteId, campaign]))
+    ?.answering ?? null;
+
+export async function setAnswering(db: Queryable, siteId: number, campaign: string, answering: Answering | null): Promise<boolean> {
+  const { rowCount } = await db.query(`update campaign set answering = $3 where site_id = $1 and id = $2`, [siteId, campaign, answering]);
+  return rowCount === 1;
 }

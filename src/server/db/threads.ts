@@ -192,6 +192,8 @@ export interface ThreadLine {
 export interface ThreadInFull extends ThreadInList {
   readonly view: string;
   readonly showing: string;
+  /** Their last visit. */
+  readonly visit: string | null;
   readonly begunAt: Date;
   /** The page that they are on, and since when, UTC ms; null where they have gone. */
   readonly now: { readonly url: string; readonly at: number } | null;
@@ -210,7 +212,8 @@ export async function findThread(db: Queryable, siteId: number, id: string): Pro
     `select thread.id::text, visitor_id as visitor, visitor.email, device_category as device,
             (select city from visit where visit.site_id = $1 and visit.visitor_id = thread.visitor_id order by started_at desc limit 1) as town,
             campaign.name as campaign, state, thread.member_id as member, member.name as "memberName", last_at as "lastAt", last_by as "lastBy", last_text as "lastText",
-            waits_since as "waitsSince", greatest(0, last_seq - team_seen) as unseen, thread.tags, view_id as view, showing_id as showing, begun_at as "begunAt",
+            waits_since as "waitsSince", greatest(0, last_seq - team_seen) as unseen, thread.tags, view_id as view, showing_id as showing,
+            (select id from visit where visit.site_id = $1 and visit.visitor_id = thread.visitor_id order by started_at desc limit 1) as visit, begun_at as "begunAt",
             visitor_seen as "visitorSeen",
             (select json_build_object('url', url, 'at', ms(at)) from page_view
               where page_view.site_id = $1 and page_view.visitor_id = thread.visitor_id and at > now() - interval '30 minutes'

@@ -28,6 +28,8 @@ export class Refused extends Error {
 }
 
 const MAY_EDIT: readonly Role[] = ['owner', 'editor'];
+/** Conversations are an agent's work, too. */
+const MAY_ANSWER: readonly Role[] = [...MAY_EDIT, 'agent'];
 
 async function signedIn(): Promise<Member> {
   const member = await currentMember();
@@ -38,7 +40,7 @@ async function signedIn(): Promise<Member> {
 /** The four things an edge does: identify, parse, call, answer. Failures become JSON, never a stack trace. */
 export async function answer(
   request: Request,
-  { mayEdit = false }: { mayEdit?: boolean },
+  { mayEdit = false, mayAnswer = false }: { mayEdit?: boolean; mayAnswer?: boolean },
   work: (member: Member) => Promise<unknown>,
 ): Promise<NextResponse> {
   try {
@@ -46,6 +48,8 @@ export async function answer(
     const member = await signedIn();
     if (mayEdit && !MAY_EDIT.includes(member.role))
       throw new Refused(403, 'role', `As ${member.role} you can look but not change; ask an owner`);
+    if (mayAnswer && !MAY_ANSWER.includes(member.role))
+      throw new Refused(403, 'role', `As ${member.role} you can look but not answer; ask an owner`);
     return NextResponse.json((await work(member)) ?? { ok: true });
   } catch (cause) {
     return refusal(cause);

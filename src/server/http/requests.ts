@@ -1,6 +1,9 @@
 // What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
 import { z } from 'zod';
 import { brandSchema } from '@/core/brand/brand';
+import { answeringSchema } from '@/core/conversations/answering';
+import { hoursSchema } from '@/core/conversations/hours';
+import { LONGEST_LINE } from '@/core/conversations/line';
 import { settingsSchemas } from '@/core/connections/kinds';
 import { mappingSchema } from '@/core/connections/mapping';
 import { CAMPAIGN_STATUSES, siteGoalSchema } from '@/core/campaigns/campaign';
@@ -76,6 +79,31 @@ export const tryMappingSchema = z.strictObject({ connection: idField, mapping: m
 export const keptSchema = z.strictObject({ connection: idField, is: z.boolean() });
 /** What waits or has failed for a connection is sent again: one, or all of it. */
 export const sendAgainSchema = z.strictObject({ connection: idField, delivery: z.uuid().optional() });
+
+const lineText = z.string().trim().min(1).max(LONGEST_LINE);
+/** What a member of the team does in a conversation. `id`: made where a line was written; sent again it is once. */
+export const inThreadSchema = z.discriminatedUnion('does', [
+  z.strictObject({ does: z.literal('answer'), id: z.uuid(), text: lineText }),
+  z.strictObject({ does: z.literal('note'), id: z.uuid(), text: lineText }),
+  z.strictObject({ does: z.literal('give'), member: z.int().min(1) }),
+  z.strictObject({ does: z.literal('close') }),
+  z.strictObject({ does: z.literal('open') }),
+  z.strictObject({ does: z.literal('tag'), tags: z.array(z.string().trim().min(1).max(100)).max(50) }),
+]);
+export const savedAnswerSchema = z.strictObject({ name: z.string().trim().min(1).max(100), text: lineText });
+const untilInstant = z.number().min(0).max(8.64e15).nullable();
+/** By hand here, or away, until then, UTC ms; null: as the hours say. */
+export const presenceSchema = z.strictObject({ hereUntil: untilInstant, awayUntil: untilInstant });
+/** What visitors see of somebody, and when they are here. */
+export const colleagueSchema = z.strictObject({
+  answers: z.boolean(),
+  title: z.string().trim().max(80),
+  introduction: z.string().trim().max(300),
+  meeting: z.union([z.literal(''), z.url({ protocol: /^https?$/ }).max(2000)]),
+  hours: hoursSchema.nullable(),
+});
+/** Who gets a campaign's conversations; null: whoever is here, in turn. */
+export const answeringToSaveSchema = z.strictObject({ answering: answeringSchema.nullable() });
 
 /** The goal that the site is there for; null for none. */
 export const mainGoalSchema = z.strictObject({ goal: idField.nullable() });

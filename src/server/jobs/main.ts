@@ -7,6 +7,7 @@ import { START_HEADER, startHeaders } from '../http/ownStart';
 import { deliverDue } from '../connections/deliver';
 import { keepInStep } from '../connections/keepInStep';
 import { carryOutSchedules } from '../db/campaigns';
+import { passOn } from '../db/threads';
 import { tasksOn } from './tasks';
 
 const pool = createPool(8, { isDirect: true });
@@ -40,6 +41,8 @@ const stops = [
   everySecond('schedules', carryOutSchedules),
   // A lead is wanted at the other side at once.
   everySecond('deliveries', deliverDue),
+  // Whoever waits for somebody who does not answer gets the next.
+  everySecond('conversations', (server) => passOn(server)),
   // Whoever asks for it now does not wait for a quarter of an hour.
   everySecond('segments kept in step', keepInStep),
 ];

@@ -116,6 +116,19 @@ export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' |
       ],
     },
   },
+  '/talk/{key}/{thread}': {
+    get: {
+      summary:
+        'What is said in a conversation, for the browser that it is with (`?browser=UUID&after=NUMBER`): a stream of events for as long as the page listens; with `once` the first lines after `after`, as soon as there are some',
+      answers: 'Events whose data are lines, whether it is open, whom it is with and whether somebody is here',
+      type: 'text/event-stream',
+      refused: [
+        [400, 'No UUIDs, or no number'],
+        [404, 'No site has that key and that address'],
+        [503, 'Too many listen'],
+      ],
+    },
+  },
   '/events/{key}': {
     post: {
       summary:

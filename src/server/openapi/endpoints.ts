@@ -390,6 +390,46 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
     post: { summary: 'Compare at once who is in it with who is there', edits: true, answers: 'How many connections are compared' },
   },
+  '/api/campaigns/{id}/answering': {
+    get: { summary: 'Who gets a campaign’s conversations', answers: 'What is set, and who might' },
+    put: { summary: 'Set it', edits: true, body: schemaOf(requests.answeringToSaveSchema), answers: 'Nothing more' },
+  },
+  '/api/conversations': {
+    get: {
+      summary: 'Conversations, whoever waits longest first, and who of the team is here',
+      query: { state: { enum: ['open', 'closed'] }, mine: { type: 'string' }, words: { type: 'string' } },
+      answers: 'Conversations without their lines',
+    },
+  },
+  '/api/conversations/live': {
+    get: { summary: 'What changes in conversations', answers: 'Events: `changed` with the thread', type: 'text/event-stream' },
+  },
+  '/api/conversations/{id}': {
+    get: { summary: 'A conversation with its lines; it is seen by then', answers: 'The conversation' },
+    post: {
+      summary: 'Answer, note, hand over, close, open again, or tag; a line of the same id again is once',
+      edits: true,
+      body: schemaOf(requests.inThreadSchema),
+      answers: 'Nothing more',
+    },
+  },
+  '/api/conversations/{id}/who': { get: { summary: 'Who its visitor is, by what is on record', answers: 'Facts and segments' } },
+  '/api/saved-answers': {
+    get: { summary: 'Answers that are kept', answers: 'Names and texts' },
+    post: { summary: 'Keep another', edits: true, body: schemaOf(requests.savedAnswerSchema), answers: 'Its id' },
+  },
+  '/api/saved-answers/{id}': { delete: { summary: 'Delete one', edits: true, answers: 'Nothing more' } },
+  '/api/people/presence': {
+    put: { summary: 'Be here, or away, by hand', edits: true, body: schemaOf(requests.presenceSchema), answers: 'Nothing more' },
+  },
+  '/api/people/{id}': {
+    put: {
+      summary: 'What visitors see of somebody, and their hours',
+      edits: true,
+      body: schemaOf(requests.colleagueSchema),
+      answers: 'Nothing more',
+    },
+  },
   '/api/goals': { post: { summary: 'A new goal', edits: true, body: schemaOf(requests.goalToSaveSchema), answers: 'Its id' } },
   '/api/goals/{id}': {
     put: {

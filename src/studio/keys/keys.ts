@@ -5,6 +5,7 @@ export const AREA_KEYS = [
   { key: 's', href: '/segments', label: 'Segments' },
   { key: 'c', href: '/campaigns', label: 'Campaigns' },
   { key: 'r', href: '/results', label: 'Results' },
+  { key: 'a', href: '/conversations', label: 'Conversations' },
   { key: 'l', href: '/leads', label: 'Leads' },
   { key: 'u', href: '/setup', label: 'Setup' },
 ] as const;

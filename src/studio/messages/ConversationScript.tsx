@@ -33,8 +33,13 @@ export function ConversationScript({
   senders: readonly Sender[];
   onChange: (message: MessageOf<'chat'>) => void;
 }) {
-  const { steps } = message.conversation;
-  const put = (next: readonly ConversationStep[]): void => onChange({ ...message, conversation: { steps: [...next] } });
+  const { steps, person } = message.conversation;
+  const put = (next: readonly ConversationStep[]): void =>
+    onChange({ ...message, conversation: { ...message.conversation, steps: [...next] } });
+  const setPerson = (next: typeof person): void => {
+    const { person: _before, ...rest } = message.conversation;
+    onChange({ ...message, conversation: next ? { ...rest, person: next } : rest });
+  };
   const set = (index: number, step: ConversationStep): void => put(steps.map((one, nth) => (nth === index ? step : one)));
   const where = steps.map(({ id, says }) => [id, `to “${says.length > 24 ? `${says.slice(0, 24)}…` : says}”`] as const);
   const freshId = (): string => {
@@ -147,6 +152,39 @@ export function ConversationScript({
           <Plus size={14} aria-hidden="true" /> Another step
         </button>
       )}
+      <div className="grid gap-2 border-s-2 border-line ps-3">
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={person !== undefined}
+            onChange={({ target }) => setPerson(target.checked ? { asksEmail: true } : undefined)}
+          />
+          then visitors may write to a person of the team
+        </label>
+        {person && (
+          <>
+            <label className="flex flex-wrap items-center gap-2 text-soft">
+              where nobody is here it says
+              <Text
+                label="Where nobody is here"
+                value={person.nobody ?? ''}
+                placeholder="Nobody is here just now."
+                onChange={(nobody) => setPerson({ ...(nobody ? { nobody } : {}), ...(person.asksEmail ? { asksEmail: true } : {}) })}
+              />
+            </label>
+            <label className="flex items-center gap-2 text-soft">
+              <input
+                type="checkbox"
+                checked={person.asksEmail === true}
+                onChange={({ target }) =>
+                  setPerson({ ...(person.nobody ? { nobody: person.nobody } : {}), ...(target.checked ? { asksEmail: true } : {}) })
+                }
+              />
+              and asks for an email
+            </label>
+          </>
+        )}
+      </div>
     </section>
   );
 }

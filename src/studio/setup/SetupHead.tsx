@@ -15,6 +15,7 @@ const PARTS = [
   { href: '/setup/page-sets', label: 'Page sets' },
   { href: '/setup/places', label: 'Places' },
   { href: '/setup/connections', label: 'Connections' },
+  { href: '/setup/people', label: 'People' },
   { href: '/setup/sites', label: 'Sites' },
 ] as const;
 

@@ -16,7 +16,7 @@ export const staffedKind: PeopleKind<Staffed, 'server'> = {
   words: staffedWords,
   found: (_condition, { staffed }) => (staffed === undefined ? 'not recorded' : staffed ? 'somebody is there' : 'nobody is there'),
   judgedIn: 'server',
-  isSupplied: false,
+  isSupplied: true,
   counting: { by: 'record' },
   changes: {},
   reasoning: { says: ({ is }) => is },
@@ -26,12 +26,29 @@ export const staffedKind: PeopleKind<Staffed, 'server'> = {
     rows: [[{ field: 'yesNo', label: 'Staffed', yes: 'while somebody is there to chat', no: 'while nobody is there to chat' }]],
   },
   typed: (said) =>
-    spoken(said, {
-      says: ['staffed', 'somebody is there', 'someone is there', 'can reach someone', 'team is online', 'agents online', 'chat is open'],
-      also: ['chat', 'now', 'by', 'to', 'somebody', 'someone', 'there', 'is'],
-    })
-      ? [{ leaf: { kind: 'staffed', is: true }, sureness: 3 }]
-      : [],
+    (
+      [
+        [
+          true,
+          [
+            'staffed',
+            'somebody is there',
+            'someone is there',
+            'can reach someone',
+            'can reach',
+            'is there',
+            'team is online',
+            'agents online',
+            'chat is open',
+          ],
+        ],
+        [false, ['unstaffed', 'team is offline', 'chat is closed']],
+      ] as const
+    ).flatMap(([is, says]) =>
+      spoken(said, { says, also: ['chat', 'now', 'by', 'to', 'somebody', 'someone', 'there', 'is'] })
+        ? [{ leaf: { kind: 'staffed' as const, is }, sureness: 3 }]
+        : [],
+    ),
   negate: ({ kind, is }) => ({ kind, is: !is }),
   example: (fc) => fc.record({ kind: fc.constant('staffed' as const), is: fc.boolean() }),
 };

@@ -22,6 +22,8 @@ const german: PeopleCondition = { kind: 'language', is: ['de'] };
 const viewed = (path: string, more: object = { times: { min: 1 } }): Rule => people({ kind: 'viewed', pages: [like(path)], ...more });
 
 export const PHRASINGS: readonly (readonly [string, Rule])[] = [
+  ['somebody is there', people({ kind: 'staffed', is: true })],
+  ['nobody is there to chat now', people({ kind: 'staffed', is: false })],
   // Moments
   ['scroll 60', moment({ kind: 'scroll', atLeast: 60 })],
   ['60 scroll', moment({ kind: 'scroll', atLeast: 60 })],

@@ -1,0 +1,25 @@
+import type { Metadata } from 'next';
+import { requireSite } from '@/server/auth/current';
+import { hereNow } from '@/server/db/colleagues';
+import { listSavedAnswers } from '@/server/db/savedAnswers';
+import { poolOf } from '@/server/db/sharedPool';
+import { PeopleScreen } from '@/studio/conversations/PeopleScreen';
+import { SetupHead } from '@/studio/setup/SetupHead';
+
+export const metadata: Metadata = { title: 'People' };
+
+export default async function PeoplePage() {
+  const { site, member } = await requireSite();
+  const [colleagues, saved] = await Promise.all([hereNow(poolOf(site.id), site.id), listSavedAnswers(poolOf(site.id), site.id)]);
+  return (
+    <div className="grid grid-cols-1 gap-4 p-6">
+      <SetupHead note="Who answers visitors, what visitors see of them, and when they are here." />
+      <PeopleScreen
+        people={colleagues.map(({ presence, ...one }) => ({ ...one, hours: presence.hours }))}
+        saved={saved}
+        me={member.id}
+        mayEditAll={member.role === 'owner' || member.role === 'editor'}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,105 @@
+'use client';
+
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { LONGEST_LINE } from '@/core/conversations/line';
+import { send } from '../parts/net/send';
+import { completionOf } from './words';
+
+interface Saved {
+  readonly id: string;
+  readonly name: string;
+  readonly text: string;
+}
+
+/** What is typed stays until it is committed; Tab completes a saved answer. */
+export function Composer({ thread, onSend }: { thread: string; onSend: (body: object) => Promise<boolean> }) {
+  const known = useQueryClient();
+  const [text, setText] = useState('');
+  const [isNote, setIsNote] = useState(false);
+  // The same line sent again, because its answer got lost, is the same.
+  const [line, setLine] = useState(() => crypto.randomUUID());
+  const [isSending, setIsSending] = useState(false);
+  const { data: saved = [] } = useQuery({
+    queryKey: ['saved answers'],
+    queryFn: async () => {
+      const result = await send<{ answers: Saved[] }>('GET', '/api/saved-answers');
+      return result.ok ? result.value.answers : [];
+    },
+  });
+  const completion = isNote ? undefined : completionOf(text, saved);
+  const submit = async (): Promise<void> => {
+    const said = text.trim();
+    if (!said || isSending) return;
+    setIsSending(true);
+    const isSent = await onSend({ does: isNote ? 'note' : 'answer', id: line, text: said });
+    setIsSending(false);
+    if (!isSent) return;
+    setText('');
+    setLine(crypto.randomUUID());
+    setIsNote(false);
+  };
+  const keep = async (): Promise<void> => {
+    const name = text.trim().split(/\s+/).slice(0, 4).join(' ').slice(0, 60);
+    const result = await send('POST', '/api/saved-answers', { name, text: text.trim() });
+    if (!result.ok) return void toast.error(result.message);
+    toast(`Kept as “${name}”: begin it, then Tab`);
+    await known.invalidateQueries({ queryKey: ['saved answers'] });
+  };
+  return (
+    <form
+      className="grid gap-2 border-t border-line p-4"
+      aria-label={isNote ? 'A note that the visitor never sees' : 'Answer'}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void submit();
+      }}
+    >
+      <textarea
+        key={thread}
+        className={`field min-h-20 ${isNote ? 'bg-bone' : ''}`}
+        aria-label={isNote ? 'Note' : 'Your answer'}
+        placeholder={isNote ? 'a note for the team alone' : 'write …'}
+        maxLength={LONGEST_LINE}
+        value={text}
+        onChange={({ target }) => setText(target.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Tab' && !event.shiftKey && completion) {
+            event.preventDefault();
+            setText(completion.text);
+          }
+          if (event.key === 'Enter' && !event.shiftKey && !event.nativeEvent.isComposing) {
+            event.preventDefault();
+            void submit();
+          }
+        }}
+      />
+      <p role="status" className="min-h-5 truncate text-soft">
+        {completion && (
+          <>
+            Tab: “{completion.name}” — {completion.text}
+          </>
+        )}
+      </p>
+      <p className="flex flex-wrap items-center gap-3">
+        <button className="act" disabled={isSending || text.trim() === ''}>
+          {isSending ? 'Sending …' : isNote ? 'Keep the note' : 'Send'}
+        </button>
+        <label className="flex items-center gap-2">
+          <input type="checkbox" checked={isNote} onChange={({ target }) => setIsNote(target.checked)} />a note for the team alone
+        </label>
+        {!isNote && text.trim().length > 20 && !saved.some((one) => one.text === text.trim()) && (
+          <button
+            type="button"
+            className="ms-auto text-soft underline decoration-line underline-offset-4 hover:text-ink"
+            onClick={() => void keep()}
+          >
+            keep it as a saved answer
+          </button>
+        )}
+        <span className="text-soft">Enter sends, Shift and Enter begin a new line</span>
+      </p>
+    </form>
+  );
+}

@@ -1,0 +1,178 @@
+'use client';
+
+import { usePathname, useRouter, useSearchParams } from 'next/navigation';
+import { useEffect, useRef, useState } from 'react';
+import { ScreenHead } from '../parts/layout/ScreenHead';
+import { useNow } from '../parts/layout/useNow';
+import { PresencePhrase } from './PresencePhrase';
+import { ThreadPane } from './ThreadPane';
+import type { Listed, ListedThread } from './useConversations';
+import { useFollowing, useThreads } from './useConversations';
+import { nameOf, waitWords } from './words';
+
+const FILTERS = [
+  ['open', 'open'],
+  ['mine', 'mine'],
+  ['closed', 'closed'],
+] as const;
+type Filter = (typeof FILTERS)[number][0];
+
+const LIST = new Intl.ListFormat('en-GB');
+
+/** Who waits for us, longest first; beside it one exchange, with who they are and what they did. */
+export function ConversationsScreen({ site, mayAnswer, sections }: { site: string; mayAnswer: boolean; sections: readonly string[] }) {
+  const parameters = useSearchParams();
+  const router = useRouter();
+  const path = usePathname();
+  const [filter, setFilter] = useState<Filter>('open');
+  const [words, setWords] = useState('');
+  useFollowing();
+  const query = new URLSearchParams({
+    ...(filter === 'mine' ? { mine: '', state: 'open' } : { state: filter }),
+    ...(words.trim() ? { words: words.trim() } : {}),
+  }).toString();
+  const { data, error } = useThreads(query);
+  const chosen = parameters.get('thread') ?? undefined;
+  const choose = (id: string): void => router.replace(`${path}?thread=${id}`, { scroll: false });
+  const waiting = data?.threads.filter(({ waitsSince }) => waitsSince !== null) ?? [];
+  useTelling(waiting);
+  const here = data?.colleagues.filter(({ isHere }) => isHere) ?? [];
+  return (
+    <div className="p-6">
+      <ScreenHead
+        title="Conversations"
+        note={
+          data &&
+          (here.length > 0
+            ? `here now: ${LIST.format(here.map(({ name }) => name))}`
+            : 'nobody is here now: visitors are told so, and asked for an email where the campaign says so')
+        }
+      >
+        {data && mayAnswer && <PresencePhrase mine={data.colleagues.find(({ member }) => member === data.me)} />}
+      </ScreenHead>
+      <div className="grid grid-cols-1 gap-4 lg:grid-cols-[minmax(300px,2fr)_3fr]">
+        <div className="grid min-w-0 content-start gap-2">
+          <p className="flex flex-wrap items-center gap-3">
+            <span role="group" aria-label="Which" className="flex overflow-hidden rounded-md border border-line">
+              {FILTERS.map(([value, label]) => (
+                <button
+                  key={value}
+                  aria-pressed={filter === value}
+                  className="px-3 py-1.5 aria-pressed:bg-ink aria-pressed:text-paper"
+                  onClick={() => setFilter(value)}
+                >
+                  {label}
+                </button>
+              ))}
+            </span>
+            <input
+              type="search"
+              className="field min-w-0 flex-1"
+              aria-label="Search in all that was written"
+              placeholder="words, or an email"
+              maxLength={200}
+              value={words}
+              onChange={({ target }) => setWords(target.value)}
+            />
+          </p>
+          {error && (
+            <p role="alert" className="text-danger">
+              {error.message}
+            </p>
+          )}
+          {data && <ThreadList data={data} chosen={chosen} onChoose={choose} />}
+        </div>
+        {chosen ? (
+          <ThreadPane
+            key={chosen}
+            id={chosen}
+            site={site}
+            sections={sections}
+            mayAnswer={mayAnswer}
+            colleagues={data?.colleagues ?? []}
+            onChoose={choose}
+          />
+        ) : (
+          <p className="sheet p-5 text-soft">Choose a conversation to read it, with who they are and what they did before.</p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function ThreadList({ data, chosen, onChoose }: { data: Listed; chosen: string | undefined; onChoose: (id: string) => void }) {
+  const now = useNow();
+  // By the server's clock, as far as it is ahead of this one.
+  const [ahead] = useState(() => data.now - Date.now());
+  const { threads } = data;
+  const waits = (thread: ListedThread): number => (thread.waitsSince === null ? 0 : now + ahead - Date.parse(thread.waitsSince));
+  const longest = Math.max(60_000, ...threads.map(waits));
+  if (threads.length === 0)
+    return <p className="sheet p-5 text-soft">Nobody. A conversation begins where a chat message lets visitors write to a person.</p>;
+  return (
+    <ul className="sheet overflow-hidden" aria-label="Who waits for us, longest first">
+      {threads.map((thread) => {
+        const wait = waits(thread);
+        return (
+          <li
+            key={thread.id}
+            className={`border-b border-line last:border-0 ${thread.id === chosen ? 'shadow-[inset_3px_0_0_var(--color-ink)]' : ''}`}
+          >
+            <button
+              data-row
+              aria-current={thread.id === chosen}
+              className="grid w-full grid-cols-[minmax(0,1fr)_minmax(90px,40%)] items-center gap-3 px-4 py-2 text-start hover:bg-bone"
+              onClick={() => onChoose(thread.id)}
+            >
+              <span className="min-w-0">
+                <span className="block truncate">
+                  <b>{nameOf(thread)}</b> <span className="text-soft">{[thread.device, thread.town].filter(Boolean).join(' · ')}</span>
+                  {thread.unseen > 0 && <span className="sr-only"> {thread.unseen} not seen yet</span>}
+                </span>
+                <span className={`block truncate ${thread.unseen > 0 ? 'font-semibold' : 'text-soft'}`}>{thread.lastText}</span>
+              </span>
+              {thread.waitsSince === null ? (
+                <span className="text-end text-soft">
+                  {thread.state === 'closed' ? 'closed' : thread.lastBy === 'team' ? 'waits for their answer' : ''}
+                  {thread.memberName && <span className="block">{thread.memberName}</span>}
+                </span>
+              ) : (
+                <span className="flex items-center justify-end gap-2">
+                  <span className="font-semibold tabular-nums">{waitWords(wait)}</span>
+                  <span
+                    aria-hidden
+                    className={`h-2.5 rounded-s-sm ${wait > LONG_MS ? 'bg-danger' : 'bg-ink'}`}
+                    style={{ width: `${Math.max(4, (wait / longest) * 60)}%` }}
+                  />
+                </span>
+              )}
+            </button>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+/** Longer than this nobody waits gladly. */
+const LONG_MS = 10 * 60_000;
+
+/** Whoever looks elsewhere is told: in the tab's title, and by the browser where it may. */
+function useTelling(waiting: readonly ListedThread[]): void {
+  const told = useRef<ReadonlySet<string> | undefined>(undefined);
+  const count = waiting.length;
+  useEffect(() => {
+    const title = document.title.replace(/^\(\d+\) /, '');
+    document.title = count > 0 ? `(${count}) ${title}` : title;
+    return () => void (document.title = title);
+  }, [count]);
+  useEffect(() => {
+    const keys = waiting.map(({ id, waitsSince }) => `${id} ${waitsSince}`);
+    const before = told.current;
+    told.current = new Set(keys);
+    if (!before || !document.hidden || typeof Notification === 'undefined' || Notification.permission !== 'granted') return;
+    waiting.forEach((thread, nth) => {
+      if (!before.has(keys[nth] ?? '')) new Notification(nameOf(thread), { body: thread.lastText, tag: thread.id });
+    });
+  }, [waiting]);
+}
