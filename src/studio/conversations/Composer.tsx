@@ -58,7 +58,7 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
     >
       <textarea
         key={thread}
-        className={`field min-h-20 ${isNote ? 'bg-bone' : ''}`}
+        className={`field min-h-14 ${isNote ? 'bg-bone' : ''}`}
         aria-label={isNote ? 'Note' : 'Your answer'}
         placeholder={isNote ? 'a note for the team alone' : 'write …'}
         maxLength={LONGEST_LINE}

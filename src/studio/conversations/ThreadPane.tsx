@@ -189,7 +189,7 @@ function Script({ thread, site }: { thread: FullThread; site: string }) {
       tabIndex={0}
       role="log"
       aria-label="What was said"
-      className="grid max-h-[46vh] min-h-40 content-start gap-1 overflow-y-auto p-4"
+      className="grid max-h-[38vh] min-h-32 content-start gap-1 overflow-y-auto p-4"
     >
       {thread.campaign && (
         <li className="text-soft">
