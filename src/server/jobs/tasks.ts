@@ -2,6 +2,8 @@ import type { TaskList } from 'graphile-worker';
 import type { Directory } from '../db/directory';
 import type { Queryable } from '../db/queryable';
 import { ReadSide } from '../db/readSide';
+import { mailAnswers, mailWaiting } from '../conversations/mails';
+import type { Mail } from '../mail/mailer';
 import { canMail, sendMail } from '../mail/mailer';
 import { sendDue } from '../results/weekly';
 import { sealSites } from '../sealed/seal';
@@ -58,6 +60,17 @@ export function tasksOn(directory: Directory, home = new ReadSide(directory.home
         servers.map(async ({ pool }) => {
           const sent = await sendDue(pool, { now: Date.now(), send: sendMail });
           if (sent > 0) logger.info(`${sent} weekly mails sent`);
+        }),
+      );
+    },
+    'conversation-mail': async (_payload, { logger }) => {
+      if (!canMail()) return;
+      const servers = await directory.servers();
+      await allOf(
+        servers.map(async ({ pool }) => {
+          const given = { now: Date.now(), send: (mail: Mail) => sendMail(mail) };
+          const sent = (await mailWaiting(pool, given)) + (await mailAnswers(pool, given));
+          if (sent > 0) logger.info(`${sent} mails of conversations sent`);
         }),
       );
     },

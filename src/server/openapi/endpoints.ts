@@ -390,6 +390,21 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
     post: { summary: 'Compare at once who is in it with who is there', edits: true, answers: 'How many connections are compared' },
   },
+  '/api/campaigns/{id}/conversations': {
+    get: {
+      summary: 'What came of a campaign’s conversations with people',
+      query: { from: { type: 'integer' }, to: { type: 'integer' } },
+      answers: 'How many were answered and missed, how long they waited, by person',
+    },
+  },
+  '/conversations.csv': {
+    get: {
+      summary: 'Conversations that wanted a person',
+      query: { campaign: { type: 'string' } },
+      answers: 'CSV (RFC 4180)',
+      type: 'text/csv',
+    },
+  },
   '/api/campaigns/{id}/answering': {
     get: { summary: 'Who gets a campaign’s conversations', answers: 'What is set, and who might' },
     put: { summary: 'Set it', edits: true, body: schemaOf(requests.answeringToSaveSchema), answers: 'Nothing more' },

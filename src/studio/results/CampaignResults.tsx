@@ -9,6 +9,7 @@ import { NOTHING, SHOWN } from '@/core/results/report';
 import type { CampaignResults as Results } from '@/server/results/report';
 import { send } from '../parts/net/send';
 import { useRecorded } from '../rule/recorded';
+import { ConversationsCame } from './ConversationsCame';
 import { CourseChart } from './CourseChart';
 import { ForetoldAndCame } from './ForetoldAndCame';
 import { SideBySide } from './SideBySide';
@@ -210,6 +211,7 @@ export function CampaignResults({
           })),
         ]}
       />
+      <ConversationsCame campaign={campaign} from={begins} to={ends} />
       <ForetoldAndCame campaign={campaign} />
       <div className="flex flex-wrap items-center gap-4 print:hidden">
         <a

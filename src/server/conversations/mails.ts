@@ -1,0 +1,96 @@
+import type pg from 'pg';
+import { listColleagues } from '../db/colleagues';
+import { many } from '../db/queryable';
+import type { Mail } from '../mail/mailer';
+
+/** Whoever has waited for so long, the team is told of by mail. */
+const WAITED_MS = 10 * 60_000;
+/** An answer that a visitor who left an email has not seen for so long is mailed to them. */
+const UNSEEN_MS = 2 * 60_000;
+const MOST_AT_ONCE = 50;
+
+type Send = (mail: Mail) => Promise<void>;
+
+const ENTITIES: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
+const htmlOf = (text: string): string =>
+  `<div style="font:15px/1.5 system-ui,sans-serif;white-space:pre-wrap">${text.replace(/[&<>"]/g, (one) => ENTITIES[one] ?? one)}</div>`;
+
+interface Waiting {
+  readonly [column: string]: unknown;
+  readonly site: number;
+  readonly siteName: string;
+  readonly id: string;
+  readonly email: string | null;
+  readonly visitor: number;
+  readonly member: number | null;
+  readonly text: string;
+  readonly since: number;
+}
+
+/** Tells the team of whoever waits too long: whoever has the conversation, or all who answer. Once a wait. Gives how many mails. `now`: UTC ms. */
+export async function mailWaiting(pool: pg.Pool, { now, send }: { now: number; send: Send }): Promise<number> {
+  const waiting = await many<Waiting>(
+    pool,
+    `select thread.site_id as site, site.name as "siteName", thread.id::text, visitor.email, visitor_id as visitor, member_id as member, last_text as text,
+            ms(waits_since)::float8 as since
+       from thread join site on site.id = thread.site_id join visitor on visitor.site_id = thread.site_id and visitor.id = visitor_id
+      where waits_since < at_ms($1) and told_of is distinct from waits_since order by waits_since limit ${MOST_AT_ONCE}`,
+    [now - WAITED_MS],
+  );
+  let sent = 0;
+  for (const { site, siteName, id, email, visitor, member, text, since } of waiting) {
+    const colleagues = (await listColleagues(pool, site)).filter((one) => one.answers && (member === null || one.member === member));
+    const who = email ?? `visitor ${visitor}`;
+    const minutes = Math.floor((now - since) / 60_000);
+    const studio = process.env['CRINDLE_STUDIO'];
+    const body = [
+      `${who} has waited for an answer on ${siteName} for ${minutes} minutes:`,
+      `“${text}”`,
+      ...(studio ? [new URL(`/conversations?thread=${id}`, studio).href] : []),
+    ].join('\n\n');
+    for (const one of colleagues) {
+      await send({
+        id: `waits.${id}.${since}.${one.member}`,
+        to: one.email,
+        subject: `${who} waits for an answer`,
+        text: body,
+        html: htmlOf(body),
+      });
+      sent++;
+    }
+    await pool.query(`update thread set told_of = waits_since where site_id = $1 and id = $2`, [site, id]);
+  }
+  return sent;
+}
+
+interface Unseen {
+  readonly [column: string]: unknown;
+  readonly site: number;
+  readonly siteName: string;
+  readonly id: string;
+  readonly email: string;
+  readonly until: number;
+  readonly lines: readonly { readonly by: string; readonly name: string | null; readonly text: string }[];
+}
+
+/** Mails a visitor who left an email what was answered after they had gone. Each answer once. Gives how many mails. `now`: UTC ms. */
+export async function mailAnswers(pool: pg.Pool, { now, send }: { now: number; send: Send }): Promise<number> {
+  const unseen = await many<Unseen>(
+    pool,
+    `select thread.site_id as site, site.name as "siteName", thread.id::text, visitor.email, came.until, came.lines
+       from thread join site on site.id = thread.site_id join visitor on visitor.site_id = thread.site_id and visitor.id = visitor_id
+       cross join lateral (
+         select max(seq) as until, max(at) as at, json_agg(json_build_object('by', by, 'name', member.name, 'text', text) order by seq) as lines
+           from line left join member on member.id = line.member_id
+          where line.site_id = thread.site_id and thread_id = thread.id and by = 'team' and seq > greatest(visitor_seen, mailed_seq)) as came
+      where thread.last_at > at_ms($1) - interval '7 days' and last_seq > greatest(visitor_seen, mailed_seq) and visitor.email is not null
+        and came.until is not null and came.at < at_ms($1) limit ${MOST_AT_ONCE}`,
+    [now - UNSEEN_MS],
+  );
+  for (const { site, siteName, id, email, until, lines } of unseen) {
+    const text = lines.map((line) => `${line.name ?? siteName}: ${line.text}`).join('\n\n');
+    await send({ id: `answer.${id}.${until}`, to: email, subject: `An answer from ${siteName}`, text, html: htmlOf(text) });
+    await pool.query(`update thread set mailed_seq = greatest(mailed_seq, $3) where site_id = $1 and id = $2`, [site, id, until]);
+  }
+  return unseen.length;
+}
