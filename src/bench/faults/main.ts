@@ -7,6 +7,7 @@ import { runDeliveries } from './deliveries';
 import { runFlood } from './flood';
 import { runFuzz } from './fuzz';
 import { runKills } from './kills';
+import { runTalks } from './talks';
 import { runTrouble } from './trouble';
 
 const RUNS = {
@@ -16,6 +17,7 @@ const RUNS = {
   trouble: runTrouble,
   clocks: runClocks,
   deliveries: runDeliveries,
+  talks: runTalks,
 } as const;
 
 const names = process.argv.slice(2).filter((word) => word !== '--small');

@@ -182,9 +182,17 @@ export function talkWithPerson(
 
   function begin(takesFocus: boolean): void {
     const form = make('form', '', { novalidate: '' });
-    const text = make('textarea', '', { rows: '1', maxlength: LONGEST, 'aria-label': 'Your message', placeholder: 'Write …' });
+    // One line: Enter sends it, and what is pressed in a message goes no further.
+    const text = make('input', '', {
+      maxlength: LONGEST,
+      enterkeyhint: 'send',
+      autocomplete: 'off',
+      'aria-label': 'Your message',
+      placeholder: 'Write …',
+    });
     form.append(text, make('button', '→', { type: 'submit', 'aria-label': 'Send' }));
-    const submit = (): void => {
+    context.on(form, 'submit', (event) => {
+      event.preventDefault();
       const said = text.value.trim();
       if (!said) return;
       text.value = '';
@@ -196,16 +204,6 @@ export function talkWithPerson(
       log.scrollTop = log.scrollHeight;
       hasBegun();
       send('visitor', said, id, false);
-    };
-    context.on(form, 'submit', (event) => {
-      event.preventDefault();
-      submit();
-    });
-    context.on(text, 'keydown', (event) => {
-      const { key, shiftKey, isComposing } = event as KeyboardEvent;
-      if (key !== 'Enter' || shiftKey || isComposing) return;
-      event.preventDefault();
-      submit();
     });
     answers.replaceChildren(status, form);
     if (thread) listen();
