@@ -52,6 +52,11 @@ test('by hand is before the hours, and away before here', () => {
   expect(isHere({ ...presence, awayUntil: now }, now)).toBe(true);
   expect(isHere({ hours: null, hereUntil: now + 1, awayUntil: null }, now)).toBe(true);
   expect(isHere({ hours: null, hereUntil: now, awayUntil: null }, now)).toBe(false);
+  // A calendar is before the hours, and after what was said by hand.
+  const busy = [[now - 1, now + 1]] as const;
+  expect(isHere({ ...presence, busy }, now)).toBe(false);
+  expect(isHere({ ...presence, busy }, now + 1)).toBe(true);
+  expect(isHere({ ...presence, busy, hereUntil: now + 1 }, now)).toBe(true);
 });
 
 test('the next change is when it is', () => {

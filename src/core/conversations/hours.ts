@@ -51,13 +51,15 @@ export interface Presence {
   readonly hours: Hours | null;
   readonly hereUntil: number | null;
   readonly awayUntil: number | null;
+  /** When a calendar says that they are busy, UTC ms. */
+  readonly busy?: readonly (readonly [from: number, to: number])[];
 }
 
-/** By hand before by the hours; of both by hand, away. `now`: UTC ms. */
-export function isHere({ hours, hereUntil, awayUntil }: Presence, now: number): boolean {
+/** By hand before by the calendar, and that before the hours; of both by hand, away. `now`: UTC ms. */
+export function isHere({ hours, hereUntil, awayUntil, busy = [] }: Presence, now: number): boolean {
   if (awayUntil !== null && awayUntil > now) return false;
   if (hereUntil !== null && hereUntil > now) return true;
-  return hours !== null && isWithin(hours, now);
+  return !busy.some(([from, to]) => from <= now && now < to) && hours !== null && isWithin(hours, now);
 }
 
 const LOOK_AHEAD_MS = 14 * DAY_MINUTES * MINUTE_MS;

@@ -35,6 +35,7 @@ export async function callOut({
   body,
   allowPrivate,
   patienceMs = PATIENCE_MS,
+  mostBytes = MOST_BYTES,
   trusts,
 }: {
   url: string;
@@ -43,6 +44,8 @@ export async function callOut({
   body?: string | undefined;
   allowPrivate: boolean;
   patienceMs?: number;
+  /** More of an answer than this is not read. */
+  mostBytes?: number;
   /** A certificate that is trusted besides the usual ones, as PEM. */
   trusts?: string;
 }): Promise<Called> {
@@ -87,7 +90,7 @@ export async function callOut({
         answer.on('data', (chunk: Buffer) => {
           chunks.push(chunk);
           length += chunk.length;
-          if (length <= MOST_BYTES) return;
+          if (length <= mostBytes) return;
           end();
           answer.destroy();
         });

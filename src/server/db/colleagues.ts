@@ -14,15 +14,28 @@ export interface Colleague {
   /** Where a meeting can be arranged; empty: nowhere. */
   readonly meeting: string;
   readonly presence: Presence;
+  readonly calendar: {
+    readonly url: string;
+    readonly allowPrivate: boolean;
+    readonly hasFile: boolean;
+    readonly at: Date | null;
+    readonly note: string;
+  };
   readonly givenAt: number | null;
   readonly open: number;
 }
 
-interface Row extends Omit<Colleague, 'presence'> {
+interface Row extends Omit<Colleague, 'presence' | 'calendar'> {
   readonly [column: string]: unknown;
   readonly hours: Hours | null;
   readonly hereUntil: number | null;
   readonly awayUntil: number | null;
+  readonly busy: readonly (readonly [number, number])[];
+  readonly calendarUrl: string;
+  readonly calendarPrivate: boolean;
+  readonly hasFile: boolean;
+  readonly calendarAt: Date | null;
+  readonly calendarNote: string;
 }
 
 /** Everybody of a site with what visitors see of them; whoever has said nothing answers, and is here by hand alone. */
@@ -32,13 +45,19 @@ export async function listColleagues(db: Queryable, siteId: number): Promise<Col
     `select member.id as member, member.name, member.email, coalesce(answers, true) as answers, coalesce(title, '') as title,
             coalesce(introduction, '') as introduction, coalesce(meeting, '') as meeting, hours,
             ms(here_until)::float8 as "hereUntil", ms(away_until)::float8 as "awayUntil", ms(given_at)::float8 as "givenAt",
+            coalesce(busy, '[]') as busy, coalesce(calendar_url, '') as "calendarUrl", coalesce(calendar_private, false) as "calendarPrivate",
+            calendar_text is not null as "hasFile", calendar_at as "calendarAt", coalesce(calendar_note, '') as "calendarNote",
             (select count(*)::int from thread where thread.site_id = $1 and thread.member_id = member.id and state = 'open') as open
        from membership join member on member.id = membership.member_id
        left join colleague on colleague.site_id = $1 and colleague.member_id = member.id
       where membership.site_id = $1 order by lower(member.name), member.id`,
     [siteId],
   );
-  return rows.map(({ hours, hereUntil, awayUntil, ...row }) => ({ ...row, presence: { hours, hereUntil, awayUntil } }));
+  return rows.map(({ hours, hereUntil, awayUntil, busy, calendarUrl, calendarPrivate, hasFile, calendarAt, calendarNote, ...row }) => ({
+    ...row,
+    presence: { hours, hereUntil, awayUntil, busy },
+    calendar: { url: calendarUrl, allowPrivate: calendarPrivate, hasFile, at: calendarAt, note: calendarNote },
+  }));
 }
 
 /** The same with whether they are here now. */
@@ -49,8 +68,8 @@ export async function hereNow(db: Queryable, siteId: number): Promise<(Colleague
 
 /** Whether somebody who answers is here at `now`, UTC ms. */
 export async function isStaffed(db: Queryable, siteId: number, now: number): Promise<boolean> {
-  const { rows } = await db.query<{ hours: Hours | null; hereUntil: number | null; awayUntil: number | null }>(
-    `select hours, ms(here_until)::float8 as "hereUntil", ms(away_until)::float8 as "awayUntil" from colleague where site_id = $1 and answers`,
+  const { rows } = await db.query<Presence>(
+    `select hours, busy, ms(here_until)::float8 as "hereUntil", ms(away_until)::float8 as "awayUntil" from colleague where site_id = $1 and answers`,
     [siteId],
   );
   return rows.some((presence) => isHere(presence, now));
@@ -107,5 +126,55 @@ export const answeringOf = async (db: Queryable, siteId: number, campaign: strin
 
 export async function setAnswering(db: Queryable, siteId: number, campaign: string, answering: Answering | null): Promise<boolean> {
   const { rowCount } = await db.query(`update campaign set answering = $3 where site_id = $1 and id = $2`, [siteId, campaign, answering]);
+  return rowCount === 1;
+}
+
+/** Whose calendar is to be read again: of an address every hour, of a file each day. Nobody else takes them for a while. `now`: UTC ms. */
+export const takeDueCalendars = (
+  db: Queryable,
+  now: number,
+): Promise<{ site: number; member: number; url: string; allowPrivate: boolean; text: string | null; zone: string }[]> =>
+  many(
+    db,
+    `update colleague set calendar_at = at_ms($1)
+      where (site_id, member_id) in (
+        select site_id, member_id from colleague
+         where (calendar_url <> '' and (calendar_at is null or calendar_at < at_ms($1) - interval '1 hour'))
+            or (calendar_text is not null and (calendar_at is null or calendar_at < at_ms($1) - interval '1 day'))
+         order by calendar_at nulls first limit 10 for update skip locked)
+      returning site_id as site, member_id as member, calendar_url as url, calendar_private as "allowPrivate", calendar_text as text,
+                coalesce(hours ->> 'zone', 'UTC') as zone`,
+    [now],
+  );
+
+/** What a calendar said; where it could not be read what was known stays, and why is kept. */
+export async function setBusy(
+  db: Queryable,
+  siteId: number,
+  { member, busy, note }: { member: number; busy?: readonly (readonly [number, number])[]; note: string },
+): Promise<void> {
+  await db.query(`update colleague set busy = coalesce($3, busy), calendar_note = $4 where site_id = $1 and member_id = $2`, [
+    siteId,
+    member,
+    busy === undefined ? null : JSON.stringify(busy),
+    note.slice(0, 500),
+  ]);
+}
+
+/** An address, or the text of a file, or neither; read as soon as somebody looks. */
+export async function setCalendar(
+  db: Queryable,
+  siteId: number,
+  { member, url, allowPrivate, text }: { member: number; url: string; allowPrivate: boolean; text: string | null },
+): Promise<boolean> {
+  const { rowCount } = await db.query(
+    upsert(
+      'calendar_url, calendar_private, calendar_text',
+      '$3, $4, $5',
+      `calendar_url = excluded.calendar_url, calendar_private = excluded.calendar_private, calendar_text = excluded.calendar_text, calendar_at = null,
+       calendar_note = '', busy = case when excluded.calendar_url = '' and excluded.calendar_text is null then '[]' else colleague.busy end`,
+    ),
+    [siteId, member, url, allowPrivate, text],
+  );
   return rowCount === 1;
 }

@@ -102,6 +102,15 @@ export const colleagueSchema = z.strictObject({
   meeting: z.union([z.literal(''), z.url({ protocol: /^https?$/ }).max(2000)]),
   hours: hoursSchema.nullable(),
 });
+/** When somebody is busy elsewhere: the address of a calendar, or the text of a file; neither for none. */
+export const calendarSchema = z.strictObject({
+  url: z.union([z.literal(''), z.url({ protocol: /^https?$/ }).max(2000)]),
+  allowPrivate: z.boolean(),
+  text: z
+    .string()
+    .max(5 * 1024 * 1024)
+    .nullable(),
+});
 /** Who gets a campaign's conversations; null: whoever is here, in turn. */
 export const answeringToSaveSchema = z.strictObject({ answering: answeringSchema.nullable() });
 

@@ -7,6 +7,7 @@ import { START_HEADER, startHeaders } from '../http/ownStart';
 import { deliverDue } from '../connections/deliver';
 import { keepInStep } from '../connections/keepInStep';
 import { carryOutSchedules } from '../db/campaigns';
+import { readCalendars } from '../conversations/readCalendars';
 import { passOn } from '../db/threads';
 import { tasksOn } from './tasks';
 
@@ -42,6 +43,8 @@ const stops = [
   everySecond('schedules', carryOutSchedules),
   // A lead is wanted at the other side at once.
   everySecond('deliveries', deliverDue),
+  // A calendar that was just named is read at once, others every hour.
+  everySecond('calendars', readCalendars),
   // Whoever waits for somebody who does not answer gets the next.
   everySecond('conversations', (server) => passOn(server)),
   // Whoever asks for it now does not wait for a quarter of an hour.

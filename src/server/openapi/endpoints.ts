@@ -437,6 +437,22 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/people/presence': {
     put: { summary: 'Be here, or away, by hand', edits: true, body: schemaOf(requests.presenceSchema), answers: 'Nothing more' },
   },
+  '/api/people/{id}/calendar': {
+    put: {
+      summary: 'When somebody is busy elsewhere: a calendar’s address or text',
+      edits: true,
+      body: schemaOf(requests.calendarSchema),
+      answers: 'Nothing more',
+    },
+  },
+  '/hours.ics': {
+    get: {
+      summary: 'Somebody’s hours of the next ninety days',
+      query: { member: { type: 'integer' } },
+      answers: 'iCalendar (RFC 5545)',
+      type: 'text/calendar',
+    },
+  },
   '/api/people/{id}': {
     put: {
       summary: 'What visitors see of somebody, and their hours',

@@ -19,6 +19,14 @@ export interface Person {
   readonly meeting: string;
   readonly hours: Hours | null;
   readonly isHere: boolean;
+  readonly calendar: {
+    readonly url: string;
+    readonly allowPrivate: boolean;
+    readonly hasFile: boolean;
+    /** When it was read last, UTC ms. */
+    readonly at: number | null;
+    readonly note: string;
+  };
 }
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
@@ -174,8 +182,81 @@ function PersonForm({ person, mayEdit }: { person: Person; mayEdit: boolean }) {
           {error}
         </p>
       )}
-      {mayEdit && <button className="act w-fit">Save</button>}
+      {mayEdit && (
+        <p className="flex flex-wrap items-center gap-4">
+          <button className="act">Save</button>
+          {person.hours && (
+            <a className="act-quiet" href={`/hours.ics?member=${person.member}`} download>
+              Hours as calendar
+            </a>
+          )}
+        </p>
+      )}
+      {mayEdit && <CalendarIn member={person.member} calendar={person.calendar} />}
     </form>
+  );
+}
+
+const MOST_BYTES = 5 * 1024 * 1024;
+
+/** When somebody is busy elsewhere, by the address of a calendar or a file of one. */
+function CalendarIn({ member, calendar }: { member: number; calendar: Person['calendar'] }) {
+  const router = useRouter();
+  const [url, setUrl] = useState(calendar.url);
+  const [allowPrivate, setAllowPrivate] = useState(calendar.allowPrivate);
+  const [error, setError] = useState<string>();
+  const save = async (body: { url: string; text: string | null }): Promise<void> => {
+    setError(undefined);
+    const result = await send('PUT', `/api/people/${member}/calendar`, { allowPrivate, ...body });
+    if (!result.ok) return setError(result.message);
+    toast('Saved: it is read in a moment');
+    router.refresh();
+  };
+  const bring = async (file: File | undefined): Promise<void> => {
+    if (!file) return;
+    if (file.size > MOST_BYTES) return setError(`file: met ${Math.ceil(file.size / 1024 / 1024)} MB, expected at most 5 MB`);
+    await save({ url: '', text: await file.text() });
+  };
+  return (
+    <div className="grid gap-2 border-t border-line pt-3" role="group" aria-label="Busy elsewhere">
+      <p className="flex flex-wrap items-center gap-3">
+        <label className="flex min-w-64 flex-1 items-center gap-2">
+          <span className="text-soft">Busy as this calendar says</span>
+          <input
+            className="field min-w-0 flex-1"
+            placeholder="https://calendar.example.org/ines.ics"
+            maxLength={2000}
+            value={url}
+            onChange={({ target }) => setUrl(target.value)}
+          />
+        </label>
+        <button type="button" className="act-quiet" onClick={() => void save({ url: url.trim(), text: null })}>
+          Follow it
+        </button>
+        <label className="act-quiet cursor-pointer">
+          or a file
+          <input type="file" accept=".ics,text/calendar" className="sr-only" onChange={({ target }) => void bring(target.files?.[0])} />
+        </label>
+        <label className="flex items-center gap-2 text-soft">
+          <input type="checkbox" checked={allowPrivate} onChange={({ target }) => setAllowPrivate(target.checked)} />
+          in our own network
+        </label>
+      </p>
+      {(calendar.url || calendar.hasFile) && (
+        <p className={calendar.note ? 'text-danger' : 'text-soft'}>
+          {calendar.note
+            ? `It could not be read: ${calendar.note}. What was known of it stays.`
+            : calendar.at === null
+              ? 'It is read in a moment.'
+              : `${calendar.hasFile ? 'A file, read' : 'Read every hour, last'} ${new Date(calendar.at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}.`}
+        </p>
+      )}
+      {error && (
+        <p role="alert" className="text-danger">
+          {error}
+        </p>
+      )}
+    </div>
   );
 }
 

@@ -69,7 +69,7 @@ export function ThreadPane({
   };
   return (
     <article className="sheet grid min-w-0 content-start" aria-label={`Conversation with ${nameOf(thread)}`}>
-      <header className="grid gap-3 border-b border-line p-4">
+      <div className="grid gap-3 border-b border-line p-4">
         <p className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
           <Link className="text-lg font-bold hover:underline" href={`/visitors/${thread.visitor}`}>
             {nameOf(thread)}
@@ -98,7 +98,7 @@ export function ThreadPane({
         {visits.length > 0 && <RibbonList visits={visits} sections={sections} />}
         {who && <Who facts={who} />}
         {mayAnswer && <Tags key={thread.tags.join()} tags={thread.tags} onSave={(tags) => void act({ does: 'tag', tags })} />}
-      </header>
+      </div>
       <Script thread={thread} site={site} />
       {thread.earlier.length > 0 && (
         <p className="border-t border-line px-4 py-2 text-soft">

@@ -15,7 +15,11 @@ export default async function PeoplePage() {
     <div className="grid grid-cols-1 gap-4 p-6">
       <SetupHead note="Who answers visitors, what visitors see of them, and when they are here." />
       <PeopleScreen
-        people={colleagues.map(({ presence, ...one }) => ({ ...one, hours: presence.hours }))}
+        people={colleagues.map(({ presence, calendar, ...one }) => ({
+          ...one,
+          hours: presence.hours,
+          calendar: { ...calendar, at: calendar.at?.getTime() ?? null },
+        }))}
         saved={saved}
         me={member.id}
         mayEditAll={member.role === 'owner' || member.role === 'editor'}

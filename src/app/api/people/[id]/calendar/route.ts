@@ -1,0 +1,23 @@
+import { busyIn, NoCalendar } from '@/core/conversations/calendar';
+import { setCalendar } from '@/server/db/colleagues';
+import { poolOf } from '@/server/db/sharedPool';
+import { answer, bodyAs, Refused } from '@/server/http/api';
+import { calendarSchema } from '@/server/http/requests';
+
+/** When somebody is busy elsewhere: each may say it of themselves, owners and editors of everybody. */
+export async function PUT(request: Request, { params }: { params: Promise<{ id: string }> }) {
+  return answer(request, { mayAnswer: true }, async ({ siteId, role, id }) => {
+    const member = Number((await params).id);
+    if (role === 'agent' && member !== id) throw new Refused(403, 'role', 'As agent you can change what is said of yourself; ask an owner');
+    const { url, allowPrivate, text } = await bodyAs(request, calendarSchema);
+    if (text !== null)
+      try {
+        busyIn(text, { from: 0, to: 1, zone: 'UTC' });
+      } catch (cause) {
+        if (cause instanceof NoCalendar) throw new Refused(400, cause.code, `text: ${cause.message}`);
+        throw cause;
+      }
+    if (!Number.isInteger(member) || !(await setCalendar(poolOf(siteId), siteId, { member, url, allowPrivate, text })))
+      throw new Refused(404, 'notFound', 'They are not of this site any more');
+  });
+}
