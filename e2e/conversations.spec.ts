@@ -72,73 +72,76 @@ test('a visitor answers the script, writes to a person, is answered, goes to ano
   await signIn(page);
   await presence(page, { isHere: true });
   const campaign = await live(page, { asksEmail: true });
-  const shop = await newVisitor(browser);
-  await visit(shop.page, '/contact');
-  await chat(shop.page).getByRole('button', { name: 'The date' }).click();
-  const question = `Is the road open? ${campaign}`;
-  await write(shop.page, question);
-  expect(await faultsOf(shop.page)).toEqual([]);
+  try {
+    const shop = await newVisitor(browser);
+    await visit(shop.page, '/contact');
+    await chat(shop.page).getByRole('button', { name: 'The date' }).click();
+    const question = `Is the road open? ${campaign}`;
+    await write(shop.page, question);
+    expect(await faultsOf(shop.page)).toEqual([]);
 
-  await openStudio(page, '/conversations');
-  await expect(page.getByText(/^here now: .*Ines Rauch/)).toBeVisible();
-  await page.getByRole('button').filter({ hasText: question }).click();
-  const log = page.getByRole('log', { name: 'What was said' });
-  // The script and its answer stand before what was written.
-  await expect(log.getByRole('listitem').filter({ hasNotText: 'began this' }).filter({ hasNotText: 'has it' })).toContainText([
-    'Is anything in the way?',
-    'The date',
-    'Tell us more.',
-    question,
-  ]);
-  expect(await faultsOf(page)).toEqual([]);
-  await page.getByLabel('a note for the team alone').check();
-  await page.getByLabel('Note').fill('They asked before');
-  await page.keyboard.press('Enter');
-  await expect(log).toContainText('They asked before');
-  await page.getByLabel('Your answer').fill('As far as the <b>bridge</b>.');
-  await page.keyboard.press('Enter');
-  await expect(said(shop.page).last()).toContainText('As far as the <b>bridge</b>.');
-  await expect(chat(shop.page).locator('.who')).toContainText('Ines Rauch');
-  await expect(chat(shop.page)).not.toContainText('They asked before');
-  // What the visitor has seen is said to the team.
-  await expect(log.getByText('· seen')).toBeVisible();
+    await openStudio(page, '/conversations');
+    await expect(page.getByText(/^here now: .*Ines Rauch/)).toBeVisible();
+    await page.getByRole('button').filter({ hasText: question }).click();
+    const log = page.getByRole('log', { name: 'What was said' });
+    // The script and its answer stand before what was written.
+    await expect(log.getByRole('listitem').filter({ hasNotText: 'began this' }).filter({ hasNotText: 'has it' })).toContainText([
+      'Is anything in the way?',
+      'The date',
+      'Tell us more.',
+      question,
+    ]);
+    expect(await faultsOf(page)).toEqual([]);
+    await page.getByLabel('a note for the team alone').check();
+    await page.getByLabel('Note').fill('They asked before');
+    await page.keyboard.press('Enter');
+    await expect(log).toContainText('They asked before');
+    await page.getByLabel('Your answer').fill('As far as the <b>bridge</b>.');
+    await page.keyboard.press('Enter');
+    await expect(said(shop.page).last()).toContainText('As far as the <b>bridge</b>.');
+    await expect(chat(shop.page).locator('.who')).toContainText('Ines Rauch');
+    await expect(chat(shop.page)).not.toContainText('They asked before');
+    // What the visitor has seen is said to the team.
+    await expect(log.getByText('· seen')).toBeVisible();
 
-  await visit(shop.page, '/huts/upper-moss');
-  await expect(said(shop.page).last()).toContainText('As far as the <b>bridge</b>.');
-  await write(shop.page, 'And from there?');
-  await expect(log).toContainText('And from there?');
-  // Put by, it says how much is new.
-  await chat(shop.page).getByRole('button', { name: 'Close' }).click();
-  await page.getByLabel('Your answer').fill('An hour on foot.');
-  await page.keyboard.press('Enter');
-  await expect(chat(shop.page)).toContainText('1 new');
-  await visit(shop.page, '/routes');
-  await expect(chat(shop.page)).toContainText('1 new');
-  await chat(shop.page).getByRole('button').first().click();
-  await expect(said(shop.page).last()).toContainText('An hour on foot.');
+    await visit(shop.page, '/huts/upper-moss');
+    await expect(said(shop.page).last()).toContainText('As far as the <b>bridge</b>.');
+    await write(shop.page, 'And from there?');
+    await expect(log).toContainText('And from there?');
+    // Put by, it says how much is new.
+    await chat(shop.page).getByRole('button', { name: 'Close' }).click();
+    await page.getByLabel('Your answer').fill('An hour on foot.');
+    await page.keyboard.press('Enter');
+    await expect(chat(shop.page)).toContainText('1 new');
+    await visit(shop.page, '/routes');
+    await expect(chat(shop.page)).toContainText('1 new');
+    await chat(shop.page).getByRole('button').first().click();
+    await expect(said(shop.page).last()).toContainText('An hour on foot.');
 
-  // Handed over, closed, and open again as soon as the visitor writes.
-  await page.getByRole('button', { name: 'Whom it is with' }).click();
-  await page.getByRole('button', { name: /^Jonas Weir/ }).click();
-  await expect(log).toContainText('Ines Rauch handed it to Jonas Weir');
-  await expect(chat(shop.page).locator('.who')).toContainText('Jonas Weir');
-  await page.getByRole('button', { name: 'Close', exact: true }).click();
-  await expect(chat(shop.page)).toContainText('This conversation is closed');
-  await write(shop.page, 'One thing more');
-  await expect(page.getByRole('button', { name: 'Close', exact: true })).toBeVisible();
-  // The thread is found by a word of it.
-  await page.getByLabel('Search in all that was written').fill('bridge');
-  await expect(page.getByRole('list', { name: /Who waits/ }).getByRole('listitem')).toHaveCount(1);
+    // Handed over, closed, and open again as soon as the visitor writes.
+    await page.getByRole('button', { name: 'Whom it is with' }).click();
+    await page.getByRole('button', { name: /^Jonas Weir/ }).click();
+    await expect(log).toContainText('Ines Rauch handed it to Jonas Weir');
+    await expect(chat(shop.page).locator('.who')).toContainText('Jonas Weir');
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    await expect(chat(shop.page)).toContainText('This conversation is closed');
+    await write(shop.page, 'One thing more');
+    await expect(page.getByRole('button', { name: 'Close', exact: true })).toBeVisible();
+    // The thread is found by a word of it.
+    await page.getByLabel('Search in all that was written').fill('bridge');
+    await expect(page.getByRole('list', { name: /Who waits/ }).getByRole('listitem')).toHaveCount(1);
 
-  const [counted] = await ask<{ lines: number; numbers: number; replied: number }>(
-    `select count(*)::int as lines, count(distinct seq)::int as numbers,
+    const [counted] = await ask<{ lines: number; numbers: number; replied: number }>(
+      `select count(*)::int as lines, count(distinct seq)::int as numbers,
             (select count(*)::int from outcome join showing on showing.id = showing_id where campaign_id = $1 and kind = 'replied') as replied
        from line join thread on thread.id = thread_id where campaign_id = $1 and by in ('visitor', 'team', 'script')`,
-    [campaign],
-  );
-  expect(counted).toEqual({ lines: 8, numbers: 8, replied: 1 });
-  await shop.context.close();
-  await publish(page, campaign, 'draft');
+      [campaign],
+    );
+    expect(counted).toEqual({ lines: 8, numbers: 8, replied: 1 });
+    await shop.context.close();
+  } finally {
+    await publish(page, campaign, 'draft');
+  }
   await openStudio(page, `/campaigns/${campaign}?tab=results`);
   await expect(page.getByRole('region', { name: 'The answer' })).toContainText('100.0 % reply');
 });
