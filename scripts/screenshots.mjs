@@ -35,9 +35,9 @@ for (const [name, path] of [
   ['results', '/campaigns/camp_basket?tab=results'],
   ['leads', '/leads'],
   ['setup', '/setup'],
-  ['releases', '/setup/releases'],
+  ['connection', '/setup/connections/conn_ads'],
   ['all-results', '/results?days=90'],
-  ['goal', '/setup/goals/goal_booking'],
+  ['conversations', '/conversations'],
   ['place', '/setup/places/place_near'],
 ]) {
   await page.goto(origin('studio') + path);
@@ -46,7 +46,11 @@ for (const [name, path] of [
   if (name === 'today' || name === 'place') await page.waitForTimeout(6000);
   if (name === 'campaigns') await page.waitForTimeout(20_000); // Rehearsed together, and each alone.
   if (name === 'segments') await page.locator('td svg').first().waitFor({ timeout: 120_000 });
-  if (name === 'goal') await page.getByText(/^Reached [\d,]+ times/).waitFor({ timeout: 120_000 });
+  if (name === 'conversations') {
+    await page.getByRole('button', { name: /There are four of us/ }).click();
+    await page.getByLabel('Your answer').fill('The winter');
+    await page.waitForTimeout(4000);
+  }
   if (name === 'results') await page.getByRole('region', { name: 'The answer' }).waitFor({ timeout: 120_000 });
   if (name === 'rule') await page.waitForTimeout(12_000); // All of the report.
   await shot(name);

@@ -219,6 +219,7 @@ print_addresses() { # mode
   ! is_running studio || printf '  Studio     http://127.0.0.1:%s\n' "$(cat "$RUN/studio.port")"
   if [ "$1" != start ] && [ -f "$RUN/site.port" ]; then
     printf '  Demo site  http://127.0.0.1:%s\n' "$(cat "$RUN/site.port")"
+    printf '  Stand-ins  http://127.0.0.1:%s/\n' "$(cat "$RUN/standins.port")"
     printf '  Outbox     http://127.0.0.1:%s/outbox\n' "$(cat "$RUN/standins.port")"
     printf '  Sign in    ines@tarnhollow.example with the password lantern-col\n'
   fi

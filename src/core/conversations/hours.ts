@@ -10,7 +10,7 @@ const range = z.tuple([clock, clock]).refine(([from, to]) => from !== to, 'hours
 /** By ISO weekday (Monday is 1) ranges of hours on the wall clocks of a zone; one that ends before it begins goes on into the next day. `off`: local days. */
 export const hoursSchema = z.strictObject({
   zone: z.string().max(80).refine(isZone, 'calendar.zone'),
-  week: z.record(z.enum(['1', '2', '3', '4', '5', '6', '7']), z.array(range).max(6)).or(z.strictObject({})),
+  week: z.partialRecord(z.enum(['1', '2', '3', '4', '5', '6', '7']), z.array(range).max(6)),
   off: z.array(z.iso.date()).max(400),
 });
 export type Hours = {
