@@ -8,7 +8,7 @@ import { insertCampaign } from '../db/campaigns';
 import { withTransaction } from '../db/pool';
 import { many, one } from '../db/queryable';
 import type { Site } from '../db/sites';
-import { createSite, listFaults, listRefusals, setSigning } from '../db/sites';
+import { createSite, encryptSigning, listFaults, listRefusals, setSigning } from '../db/sites';
 import { loadVisitors } from '../db/visitors';
 import { publish } from '../releases/publish';
 import type { FreshDatabase } from '../testing/freshDatabase';
@@ -272,7 +272,15 @@ test('a visit without activity for half an hour is closed with what it came to, 
 
 test('where the site signs who its visitors are, nobody can say it by themselves; a form’s own email counts all the same', async () => {
   const signed = await createSite(database.pool, { key: 'signedkey1', name: 'Signed', addresses: ['site.example'] });
+  process.env['CRINDLE_SECRET_KEY'] ??= Buffer.alloc(32, 7).toString('base64');
   await setSigning(database.pool, signed.id, { secret: 'kept on the server', isRequired: true });
+  const kept = async () =>
+    (await database.pool.query<{ secret: string }>(`select person_secret as secret from site where id = $1`, [signed.id])).rows[0]?.secret;
+  expect(await kept()).not.toContain('kept on the server');
+  // One of before it was encrypted is, as soon as somebody looks.
+  await database.pool.query(`update site set person_secret = 'kept on the server' where id = $1`, [signed.id]);
+  expect([await encryptSigning(database.pool), await encryptSigning(database.pool)]).toEqual([1, 0]);
+  expect(await kept()).toMatch(/^encrypted:/);
   const browser = newUuid();
   const open = openItem();
   const say = async (item: object) =>

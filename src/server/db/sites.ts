@@ -1,4 +1,5 @@
 import type { Brand } from '@/core/brand/brand';
+import { decrypt, encrypt } from '../connections/secrets';
 import type { Budget } from '@/core/pacing/pacing';
 import type { Queryable } from './queryable';
 import { many, maybeOne, one } from './queryable';
@@ -41,7 +42,31 @@ export async function findSite(db: Queryable, siteId: number): Promise<Site | un
 
 /** How a site's own server signs who its visitors are. The secret never leaves the server but once, when it is made. */
 export async function findSigning(db: Queryable, siteId: number): Promise<{ secret: string | null; isRequired: boolean }> {
-  return one(db, `select person_secret as secret, signed_persons as "isRequired" from site where id = $1`, [siteId]);
+  const { secret, isRequired } = await one<{ secret: string | null; isRequired: boolean }>(
+    db,
+    `select person_secret as secret, signed_persons as "isRequired" from site where id = $1`,
+    [siteId],
+  );
+  return {
+    secret: secret?.startsWith(ENCRYPTED) ? decrypt(Buffer.from(secret.slice(ENCRYPTED.length), 'base64'), signingOf(siteId)) : secret,
+    isRequired,
+  };
+}
+
+/** Before a secret that is encrypted as those of connections are; without it, it is one of before that was so. */
+const ENCRYPTED = 'encrypted:';
+const signingOf = (siteId: number): string => `site ${siteId} signing`;
+const encrypted = (siteId: number, secret: string): string => ENCRYPTED + encrypt(secret, signingOf(siteId)).toString('base64');
+
+/** Secrets that stand in the open are encrypted. How many. @throws NoSecretKey */
+export async function encryptSigning(db: Queryable): Promise<number> {
+  const open = await many<{ id: number; secret: string }>(
+    db,
+    `select id, person_secret as secret from site where person_secret not like '${ENCRYPTED}%'`,
+  );
+  for (const { id, secret } of open)
+    await db.query(`update site set person_secret = $2 where id = $1 and person_secret = $3`, [id, encrypted(id, secret), secret]);
+  return open.length;
 }
 
 export async function setSigning(
@@ -52,7 +77,7 @@ export async function setSigning(
   await one(
     db,
     `update site set person_secret = coalesce($2, person_secret), signed_persons = coalesce($3, signed_persons) where id = $1 returning id`,
-    [siteId, secret, isRequired],
+    [siteId, secret === undefined ? undefined : encrypted(siteId, secret), isRequired],
   );
 }
 

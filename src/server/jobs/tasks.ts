@@ -5,6 +5,7 @@ import { ReadSide } from '../db/readSide';
 import { mailAnswers, mailWaiting } from '../conversations/mails';
 import type { Mail } from '../mail/mailer';
 import { canMail, sendMail } from '../mail/mailer';
+import { encryptSigning } from '../db/sites';
 import { sendDue } from '../results/weekly';
 import { sealSites } from '../sealed/seal';
 
@@ -45,6 +46,11 @@ export function tasksOn(directory: Directory, home = new ReadSide(directory.home
             logger.error(`housekeeping${name === undefined ? '' : ` of ${name}`}: ${sql}: ${String(cause)}`);
             failures.push(cause);
           });
+      for (const { pool } of servers)
+        await encryptSigning(pool).catch((cause: unknown) => {
+          logger.error(`secrets: ${String(cause)}`);
+          failures.push(cause);
+        });
       // Tried again later; what went is not undone by what did not.
       if (failures.length > 0)
         throw new AggregateError(failures, `${failures.length} of ${HOUSEKEEPING.length * servers.length} tasks failed`);
