@@ -14,6 +14,7 @@ const SCREENS = [
   ['/segments/overlap', /^Overlap/],
   ['/campaigns', /^Campaigns/],
   ['/campaigns/camp_quiet_weeks', /^Campaign /],
+  ['/conversations', /^Conversations/],
   ['/leads', /^Leads/],
   ['/setup', /^Setup/],
   ['/setup/brand', /^Setup/],
@@ -23,6 +24,9 @@ const SCREENS = [
   ['/setup/page-sets', /^Setup/],
   ['/setup/page-sets/set_huts', /^Page set /],
   ['/setup/places', /^Setup/],
+  ['/setup/people', /^Setup/],
+  ['/setup/connections', /^Setup/],
+  ['/setup/connections/conn_ads', /^Setup/],
   ['/setup/places/place_near', /^Place /],
 ] as const;
 

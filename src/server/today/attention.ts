@@ -8,6 +8,7 @@ import { countFailed } from '../db/connections';
 import { isReadOnly } from '../db/queryable';
 import type { ReplicaState } from '../db/readSide';
 import { restartsIn } from './restarts';
+import { countWaiting } from '../db/threads';
 import { lastSeen, listFaults, listRefusals } from '../db/sites';
 import { triggeredSince } from '../db/showings';
 
@@ -25,7 +26,8 @@ export interface Attention {
     | 'process.restarted'
     | 'campaign.silent'
     | 'selector.silent'
-    | 'connection.failed';
+    | 'connection.failed'
+    | 'conversation.waits';
   readonly what: string;
   readonly reason: string;
   readonly fix: { readonly href: string; readonly words: string };
@@ -35,6 +37,8 @@ const HOUR_MS = 3_600_000;
 /** After so many visits without a showing a campaign is called silent. */
 const VISITS_UNTIL_SILENT = 200;
 const SELECTOR_DAYS = 3;
+/** Longer than this nobody waits gladly. */
+const WAITED_MS = 10 * 60_000;
 
 export async function listAttention(
   db: Queryable,
@@ -120,6 +124,14 @@ export async function listAttention(
       what: failed === 1 ? 'A lead could not be sent on' : `${failed.toLocaleString('en-GB')} leads could not be sent on`,
       reason: 'They are kept here, and a service that they were for has refused them for good or did not answer for three days.',
       fix: { href: '/setup/connections', words: 'See why, and send them again' },
+    });
+  const { waiting, since } = await countWaiting(db, siteId);
+  if (since && now - since.getTime() > WAITED_MS)
+    found.push({
+      code: 'conversation.waits',
+      what: waiting === 1 ? 'A visitor waits for an answer' : `${waiting.toLocaleString('en-GB')} visitors wait for an answer`,
+      reason: `The first of them has waited for ${Math.round((now - since.getTime()) / 60_000).toLocaleString('en-GB')} minutes.`,
+      fix: { href: '/conversations', words: 'Answer them' },
     });
   if (!release) {
     const [first] = liveDrafts;
