@@ -98,7 +98,7 @@ function makeThread(box: HTMLElement, message: MessageOf<'chat'>, given: Context
   };
   const context = { ...given, close };
   const panel = make('section', '', { class: 'thread', role: 'dialog', 'aria-label': message.label ?? sender.name, tabindex: '-1' });
-  const head = make('header');
+  const head = make('div', '', { class: 'head' });
   const who = make('div', '', { class: 'who' });
   who.append(make('b', sender.name), ...(sender.role ? [make('span', sender.role)] : []));
   head.append(

@@ -9,7 +9,7 @@ font:inherit;text-align:start;cursor:pointer;box-shadow:0 6px 28px rgb(0 0 0/.24
 .close{position:absolute;inset-block-start:8px;inset-inline-end:8px;width:36px;height:36px;padding:0;border:0;border-radius:4px;background:none;color:inherit;font:24px/1 system-ui,sans-serif;cursor:pointer}
 .close:hover{background:rgb(0 0 0/.07)}
 .thread{display:flex;flex-direction:column;max-height:min(560px,calc(100dvh - 32px));border:1px solid #c9d0cc;border-radius:10px;background:#fff;box-shadow:0 8px 36px rgb(0 0 0/.28);overflow:hidden;outline:0}
-header{display:flex;gap:12px;align-items:center;padding:12px;padding-inline-end:52px;border-bottom:1px solid #dfe4e1}
+.head{display:flex;gap:12px;align-items:center;padding:12px;padding-inline-end:52px;border-bottom:1px solid #dfe4e1}
 .who{display:grid;line-height:1.25}.who span{color:#4c5753;font-size:14px}
 .log{flex:1;overflow:auto;min-height:120px;padding:14px;display:flex;flex-direction:column;gap:8px}
 .log p{margin:0;max-width:85%;padding:8px 12px;border-radius:8px;white-space:pre-line}
