@@ -6,6 +6,7 @@ import { benchRehearse } from './rehearse';
 import { benchRules } from './rules';
 import { benchScale } from './scale';
 import { benchStudio } from './studio';
+import { benchTalk } from './talk';
 
 const BENCHES = {
   sizes: printSizes,
@@ -14,6 +15,7 @@ const BENCHES = {
   count: benchCount,
   collect: benchCollect,
   scale: benchScale,
+  talk: benchTalk,
   studio: benchStudio,
 } as const;
 
