@@ -177,20 +177,21 @@ function Tags({ tags, onSave }: { tags: readonly string[]; onSave: (tags: string
 }
 
 function Script({ thread, site }: { thread: FullThread; site: string }) {
-  const log = useRef<HTMLOListElement>(null);
+  const log = useRef<HTMLDivElement>(null);
   const last = thread.lines.at(-1)?.seq;
   useEffect(() => {
     if (log.current) log.current.scrollTop = log.current.scrollHeight;
   }, [last]);
   const seenHere = thread.lines.findLast(({ by, seq }) => by === 'team' && seq <= thread.visitorSeen)?.seq;
   return (
-    <ol
+    <div
       ref={log}
       tabIndex={0}
       role="log"
       aria-label="What was said"
-      className="grid max-h-[38vh] min-h-32 content-start gap-1 overflow-y-auto p-4"
+      className="max-h-[38vh] min-h-32 overflow-y-auto p-4"
     >
+      <ol className="grid content-start gap-1">
       {thread.campaign && (
         <li className="text-soft">
           “{thread.campaign}” began this on {day(thread.begunAt)}
@@ -206,7 +207,8 @@ function Script({ thread, site }: { thread: FullThread; site: string }) {
           isLastSeen={line.seq === seenHere}
         />
       ))}
-    </ol>
+      </ol>
+    </div>
   );
 }
 
