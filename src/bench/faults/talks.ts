@@ -58,6 +58,9 @@ export async function runTalks(): Promise<Wrongs> {
   const missing = (): number => listened.filter(({ id, visitor, team }) => heard.get(id)?.length !== visitor.length + team.length).length;
   while (missing() > 0 && Date.now() < until) await pause(100);
   if (missing() > 0) wrongs.push(`${missing()} listening pages have not heard every line once`);
+  for (const { id, visitor, team } of listened)
+    if (heard.get(id)?.length !== visitor.length + team.length)
+      wrongs.push(`the page of ${id} has heard ${heard.get(id)?.length} of ${visitor.length + team.length}: ${states.get(id)}`);
   const doubled = [...heard.values()].filter((ids) => new Set(ids).size !== ids.length).length;
   if (doubled > 0) wrongs.push(`${doubled} listening pages heard a line twice`);
   over.abort();
@@ -109,10 +112,10 @@ async function writeAll({
         const now = Date.now();
         const [browser, view, visit, showing] = [dice.uuid(now), dice.uuid(now), dice.uuid(now), dice.uuid(now)];
         const thread: Thread = { id: dice.uuid(now), browser, visitor: [], team: [] };
-        threads.push(thread);
+        const place = threads.push(thread);
         const open = { kind: 'open', view, visit, at: now, visitAt: now, url: `${ORIGIN}/huts`, title: 'Huts', referrer: '' };
         await deliver(collectors, browser, [open], dice);
-        if (threads.length <= LISTENING) onBegun(thread);
+        if (place <= LISTENING) onBegun(thread);
         const fromVisitor = async (): Promise<void> => {
           for (let nth = 0; nth < LINES_A_SIDE; nth++) {
             const id = dice.uuid(Date.now());
@@ -184,6 +187,9 @@ async function answer(
   }
 }
 
+/** How each page's last listening went. */
+const states = new Map<string, string>();
+
 /** A page that listens, and comes again wherever it was let go. */
 function listenTo(
   { id, browser }: Thread,
@@ -200,6 +206,7 @@ function listenTo(
           headers: { origin: ORIGIN },
           signal: over,
         });
+        states.set(id, `listens since ${new Date().toISOString()}, answered ${response.status}, after ${after}, at ${port}`);
         let text = '';
         for await (const piece of response.body ?? []) {
           text += Buffer.from(piece as Uint8Array).toString();
@@ -215,8 +222,9 @@ function listenTo(
             }
           }
         }
-      } catch {
+      } catch (cause) {
         // Killed: it comes again.
+        states.set(id, String(cause));
       }
       await pause(100).catch(() => undefined);
     }

@@ -184,29 +184,23 @@ function Script({ thread, site }: { thread: FullThread; site: string }) {
   }, [last]);
   const seenHere = thread.lines.findLast(({ by, seq }) => by === 'team' && seq <= thread.visitorSeen)?.seq;
   return (
-    <div
-      ref={log}
-      tabIndex={0}
-      role="log"
-      aria-label="What was said"
-      className="max-h-[38vh] min-h-32 overflow-y-auto p-4"
-    >
+    <div ref={log} tabIndex={0} role="log" aria-label="What was said" className="max-h-[38vh] min-h-32 overflow-y-auto p-4">
       <ol className="grid content-start gap-1">
-      {thread.campaign && (
-        <li className="text-soft">
-          “{thread.campaign}” began this on {day(thread.begunAt)}
-        </li>
-      )}
-      {thread.lines.map((line, nth) => (
-        <Line
-          key={line.seq}
-          line={line}
-          site={site}
-          visitor={nameOf(thread)}
-          isNewDay={day(line.at) !== day(thread.lines[nth - 1]?.at ?? thread.begunAt)}
-          isLastSeen={line.seq === seenHere}
-        />
-      ))}
+        {thread.campaign && (
+          <li className="text-soft">
+            “{thread.campaign}” began this on {day(thread.begunAt)}
+          </li>
+        )}
+        {thread.lines.map((line, nth) => (
+          <Line
+            key={line.seq}
+            line={line}
+            site={site}
+            visitor={nameOf(thread)}
+            isNewDay={day(line.at) !== day(thread.lines[nth - 1]?.at ?? thread.begunAt)}
+            isLastSeen={line.seq === seenHere}
+          />
+        ))}
       </ol>
     </div>
   );
