@@ -1,13 +1,31 @@
 import type { Heard, HeardLine, Speaker } from '@/core/conversations/line';
 import type { MessageOf } from '@/core/messages/message';
 import type { Context, KeptTalk } from '../show/context';
+import { isHidden } from '../own';
 import { absolute, make } from '../show/element';
 import { uuid7 } from '../uuid';
 
 const NAME = 'talk';
+const QUIET = 'quiet';
 /** The same as the collector takes (`core/conversations/line.ts`). */
 const LONGEST = '4000';
 const POLL_PAUSE_MS = 3000;
+
+/** A short tone, softly; nothing where the browser does not let a page be heard. */
+function beep(): void {
+  try {
+    const audio = new AudioContext();
+    const [tone, volume] = [audio.createOscillator(), audio.createGain()];
+    volume.gain.value = 0.06;
+    tone.frequency.value = 660;
+    tone.connect(volume).connect(audio.destination);
+    tone.start();
+    tone.stop(audio.currentTime + 0.15);
+    tone.onended = () => void audio.close();
+  } catch {
+    // It is said in words as well.
+  }
+}
 
 /** This tab tries what is not published (see `main.ts`). */
 function isTrying(): boolean {
@@ -55,6 +73,7 @@ export function talkWithPerson(
   let isListening = false;
   let hasEmail = false;
   let isAnswered = false;
+  let isQuiet = talk?.host.store.read<boolean>(QUIET) ?? false;
   const status = make('p', '', { class: 'status', role: 'status' });
 
   const keep = (): void => {
@@ -91,15 +110,20 @@ export function talkWithPerson(
   }
 
   function hear({ lines, state, with: who, isStaffed, seen: seenThere }: Heard): void {
+    let isNew = false;
     for (const line of lines) {
       if (line.seq <= seq) continue;
       seq = line.seq;
       put(line);
       if (line.by === 'team') {
         isAnswered = true;
-        if (line.seq > seen) unseen++;
+        if (line.seq > seen) {
+          unseen++;
+          isNew = true;
+        }
       }
     }
+    if (isNew && !isQuiet && (isSmall || isHidden())) beep();
     if (who) onWho(who);
     isClosed = state === 'closed';
     const isWaiting = !isAnswered && elements.size > 0;
@@ -205,6 +229,15 @@ export function talkWithPerson(
       hasBegun();
       send('visitor', said, id, false);
     });
+    const sound = make('button', '♪', { type: 'button', 'aria-label': 'Sound' });
+    const showSound = (): void => sound.setAttribute('aria-pressed', String(!isQuiet));
+    showSound();
+    context.on(sound, 'click', () => {
+      isQuiet = !isQuiet;
+      talk?.host.store.write(QUIET, isQuiet);
+      showSound();
+    });
+    form.append(sound);
     answers.replaceChildren(status, form);
     if (thread) listen();
     if (takesFocus && !context.deps.preview) text.focus({ preventScroll: true });
