@@ -93,7 +93,7 @@ test('a visitor answers the script, writes to a person, is answered, goes to ano
     ]);
     expect(await faultsOf(page)).toEqual([]);
     await page.getByLabel('a note for the team alone').check();
-    await page.getByLabel('Note').fill('They asked before');
+    await page.getByRole('textbox', { name: 'Note', exact: true }).fill('They asked before');
     await page.keyboard.press('Enter');
     await expect(log).toContainText('They asked before');
     await page.getByLabel('Your answer').fill('As far as the <b>bridge</b>.');
@@ -207,6 +207,8 @@ test('who gets a campaign’s conversations is a sentence, and people have hours
     .toEqual([{ answering: { who: 'all', how: 'least', knows: true, next: 10 } }]);
   await openStudio(page, '/setup/people');
   const jonas = page.getByRole('form', { name: 'Jonas Weir' });
+  await expect(jonas).toBeVisible();
+  expect(await faultsOf(page)).toEqual([]);
   await jonas.getByLabel('Saturday').fill('22:00–02:00');
   await jonas.getByLabel('Monday').fill('nine to five');
   await jonas.getByRole('button', { name: 'Save' }).click();
@@ -218,5 +220,4 @@ test('who gets a campaign’s conversations is a sentence, and people have hours
       ask(`select hours -> 'week' -> '6' as saturday from colleague join member on member.id = member_id where name = 'Jonas Weir'`),
     )
     .toEqual([{ saturday: [['22:00', '02:00']] }]);
-  expect(await faultsOf(page)).toEqual([]);
 });
