@@ -213,7 +213,7 @@ async function recordLine(db: Queryable, line: Extract<Item, { kind: 'line' }>, 
   if (found.lines >= MOST_LINES) throw new ItemRefused('thread.tooLong', 'This conversation is longer than anybody reads');
   const isAsking = by === 'visitor' && !answers;
   const seq = await addLine(db, site.id, thread, { id, by, text }, isAsking ? 'asks' : 'neither');
-  if (seq !== undefined && isAsking && found.member === null) await giveThread(db, site.id, { thread, now: Date.now() });
+  if (seq !== undefined && isAsking && found.member === null) await giveThread(db, site.id, { thread, now: Date.now(), had: null });
   return visitorId;
 }
 

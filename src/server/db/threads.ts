@@ -53,13 +53,13 @@ export const addEvent = (tx: Queryable, siteId: number, thread: string, text: st
   addLine(tx, siteId, thread, { id: randomUUID(), by: 'event', text, member }, 'neither');
 
 /**
- * Gives a thread that nobody has to whoever of the team should have it, by what its campaign says; undefined where nobody is here. `passed`: who had it
- * and did not answer. In a transaction. `now`: UTC ms.
+ * Gives a thread to whoever of the team should have it, by what its campaign says; undefined where nobody is here, or it is no longer with whoever `had`
+ * it. `passed`: who did not answer. In a transaction. `now`: UTC ms.
  */
 export async function giveThread(
   tx: Queryable,
   siteId: number,
-  { thread, now, passed = [] }: { thread: string; now: number; passed?: readonly number[] },
+  { thread, now, had, passed = [] }: { thread: string; now: number; had: number | null; passed?: readonly number[] },
 ): Promise<number | undefined> {
   const about = await maybeOne<{ answering: Answering | null; knew: number | null; had: number | null }>(
     tx,
@@ -70,10 +70,11 @@ export async function giveThread(
               order by earlier.last_at desc limit 1) as knew
        from thread join visitor on visitor.site_id = $1 and visitor.id = visitor_id
        left join campaign on campaign.site_id = $1 and campaign.id = campaign_id
-      where thread.site_id = $1 and thread.id = $2`,
+      where thread.site_id = $1 and thread.id = $2 for no key update of thread`,
     [siteId, thread],
   );
-  if (!about) return undefined;
+  // Somebody else has given it away meanwhile.
+  if (!about || about.had !== had) return undefined;
   const colleagues = await listColleagues(tx, siteId);
   const candidates = colleagues
     .filter(({ answers }) => answers)
@@ -288,7 +289,10 @@ export async function passOn(pool: pg.Pool, now = Date.now()): Promise<number> {
     [now, USUAL.next],
   );
   let passed = 0;
-  for (const { site, id, member } of late)
-    if (await withTransaction(pool, (tx) => giveThread(tx, site, { thread: id, now, passed: member === null ? [] : [member] }))) passed++;
+  // Where nobody is here, nobody can have it: at night many may wait.
+  const staffed = new Map<number, boolean>();
+  for (const { site } of late) if (!staffed.has(site)) staffed.set(site, await isStaffed(pool, site, now));
+  for (const { site, id, member } of late.filter((one) => staffed.get(one.site)))
+    if (await withTransaction(pool, (tx) => giveThread(tx, site, { thread: id, now, had: member, passed: member === null ? [] : [member] }))) passed++;
   return passed;
 }

@@ -24,8 +24,8 @@ const runner = await run({
 });
 await runner.addJob('housekeeping', {}, { jobKey: 'housekeeping-at-start' });
 
-/** Done on every server again and again, a second after the last time began or as soon as that is over; a server that is away is asked again then. */
-function everySecond(name: string, work: (pool: pg.Pool) => Promise<unknown>): () => void {
+/** Done on every server again and again, so long after the last time began or as soon as that is over; a server that is away is asked again then. */
+function again(name: string, work: (pool: pg.Pool) => Promise<unknown>, everyMs = 1000): () => void {
   let isAtIt = false;
   const timer = setInterval(() => {
     if (isAtIt) return;
@@ -35,20 +35,20 @@ function everySecond(name: string, work: (pool: pg.Pool) => Promise<unknown>): (
       .then((servers) => Promise.all(servers.map(({ pool: server }) => work(server))))
       .catch((cause: unknown) => console.error(`${name}: ${String(cause)}`))
       .finally(() => (isAtIt = false));
-  }, 1000);
+  }, everyMs);
   return () => clearInterval(timer);
 }
 const stops = [
   // To the second: a job of its own each minute would be too seldom.
-  everySecond('schedules', carryOutSchedules),
+  again('schedules', carryOutSchedules),
   // A lead is wanted at the other side at once.
-  everySecond('deliveries', deliverDue),
+  again('deliveries', deliverDue),
   // A calendar that was just named is read at once, others every hour.
-  everySecond('calendars', readCalendars),
+  again('calendars', readCalendars),
   // Whoever waits for somebody who does not answer gets the next.
-  everySecond('conversations', (server) => passOn(server)),
+  again('conversations', (server) => passOn(server), 5000),
   // Whoever asks for it now does not wait for a quarter of an hour.
-  everySecond('segments kept in step', keepInStep),
+  again('segments kept in step', keepInStep),
 ];
 
 // Whoever watches over the processes asks here.
