@@ -30,7 +30,7 @@ test('every people condition', async ({ page }) => {
   const id = await newCampaign(page);
   await openFamily(page, 'People who');
   const people = page.getByRole('region', { name: 'People' });
-  expect(await addAll(page, people)).toBe(22);
+  expect(await addAll(page, people)).toBe(23);
   // What is missing is named, and nothing is saved over it.
   await expect(page.getByText(/rule\.people\.all\.\d+\.tag: met ""/)).toBeVisible();
   await people.getByLabel('Tag').fill('family');
@@ -47,7 +47,7 @@ test('every people condition', async ({ page }) => {
   await people.getByRole('button', { name: 'between some hours' }).click();
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
   const [stored] = await ask<{ rule: { people: object } }>('select rule from campaign where id = $1', [id]);
-  expect(kindsIn(stored?.rule.people ?? {})).toHaveLength(22);
+  expect(kindsIn(stored?.rule.people ?? {})).toHaveLength(23);
   await page.reload();
   await openFamily(page, 'People who');
   await expect(people.getByLabel('cities', { exact: true })).toHaveValue('Graz, Munich');

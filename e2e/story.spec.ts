@@ -162,7 +162,7 @@ test('the marketer finds the lead and the counts', async ({ page }) => {
   await expect(row).toContainText('Hut news');
   await expect(row).toContainText('/huts/upper-moss');
   const csv = await (await page.request.get(`${STUDIO}/leads.csv`)).text();
-  expect(csv.split('\r\n')[0]).toMatch(/^at,email,campaign,page,visitor,agreed,tags,note(,|$)/);
+  expect(csv.split('\r\n')[0]).toMatch(/^at,email,campaign,page,visitor,agreed,withdrawn,tags,note(,|$)/);
   expect(csv).toContain(`${EMAIL},Hut news`);
 
   await page.getByRole('link', { name: 'Campaigns' }).click();
