@@ -28,7 +28,8 @@ test('what changes something says who may', () => {
       const source = readFileSync(join(app, path.replace(/\{(\w+)\}/g, '[$1]'), 'route.ts'), 'utf8');
       const handler =
         source.slice(source.search(new RegExp(`export (async )?function ${method.toUpperCase()}\\b`))).split('\nexport ')[0] ?? '';
-      expect([path, method, endpoint.edits ?? false]).toEqual([path, method, handler.includes('mayEdit: true')]);
+      const { edits = false, talks = false } = endpoint;
+      expect([path, method, edits, talks]).toEqual([path, method, handler.includes('mayEdit: true'), handler.includes('mayAnswer: true')]);
     }
 });
 
@@ -41,7 +42,7 @@ test('every reference of the document leads somewhere, and it is the one that is
 });
 
 test('the collector’s document has its routes, and is the one that is published', () => {
-  const source = readFileSync(join(__dirname, '../collector/server.ts'), 'utf8');
+  const source = ['server', 'talk'].map((name) => readFileSync(join(__dirname, `../collector/${name}.ts`), 'utf8')).join('\n');
   const there = [...source.matchAll(/server\.(get|post)(?:<.*>)?\('([^']+)'/g)].map(
     ([, method, path]) => `${(path ?? '').replace(/:(\w+)/g, '{$1}')} ${method}`,
   );

@@ -66,7 +66,7 @@ export function openApiDocument(): Json {
   };
 }
 
-function operation(path: string, { summary, edits, body, query = {}, answers, type = 'application/json' }: Endpoint): Json {
+function operation(path: string, { summary, edits, talks, body, query = {}, answers, type = 'application/json' }: Endpoint): Json {
   const parameters = [
     ...pathParameters(path),
     ...Object.entries(query).map(([name, schema]) => ({
@@ -80,12 +80,13 @@ function operation(path: string, { summary, edits, body, query = {}, answers, ty
   return {
     summary,
     ...(edits ? { description: 'For owners and editors.' } : {}),
+    ...(talks ? { description: 'For owners, editors and agents.' } : {}),
     ...(parameters.length ? { parameters } : {}),
     ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: body } } } } : {}),
     responses: {
       200: { description: answers, content: { [type]: {} } },
       401: refused('Signed out'),
-      ...(edits
+      ...(edits || talks
         ? {
             403: refused('Not allowed to change anything, or not from the studio'),
             409: refused('Changed elsewhere, used, or a name that is taken'),

@@ -13,6 +13,8 @@ export interface Endpoint {
   readonly summary: string;
   /** Who may: every member, or owners and editors. */
   readonly edits?: true;
+  /** Agents may, too. */
+  readonly talks?: true;
   readonly body?: Json;
   readonly query?: Readonly<Record<string, Json>>;
   readonly answers: string;
@@ -423,7 +425,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     get: { summary: 'A conversation with its lines; it is seen by then', answers: 'The conversation' },
     post: {
       summary: 'Answer, note, hand over, close, open again, or tag; a line of the same id again is once',
-      edits: true,
+      talks: true,
       body: schemaOf(requests.inThreadSchema),
       answers: 'Nothing more',
     },
@@ -431,16 +433,16 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/conversations/{id}/who': { get: { summary: 'Who its visitor is, by what is on record', answers: 'Facts and segments' } },
   '/api/saved-answers': {
     get: { summary: 'Answers that are kept', answers: 'Names and texts' },
-    post: { summary: 'Keep another', edits: true, body: schemaOf(requests.savedAnswerSchema), answers: 'Its id' },
+    post: { summary: 'Keep another', talks: true, body: schemaOf(requests.savedAnswerSchema), answers: 'Its id' },
   },
-  '/api/saved-answers/{id}': { delete: { summary: 'Delete one', edits: true, answers: 'Nothing more' } },
+  '/api/saved-answers/{id}': { delete: { summary: 'Delete one', talks: true, answers: 'Nothing more' } },
   '/api/people/presence': {
-    put: { summary: 'Be here, or away, by hand', edits: true, body: schemaOf(requests.presenceSchema), answers: 'Nothing more' },
+    put: { summary: 'Be here, or away, by hand', talks: true, body: schemaOf(requests.presenceSchema), answers: 'Nothing more' },
   },
   '/api/people/{id}/calendar': {
     put: {
       summary: 'When somebody is busy elsewhere: a calendar’s address or text',
-      edits: true,
+      talks: true,
       body: schemaOf(requests.calendarSchema),
       answers: 'Nothing more',
     },
@@ -456,7 +458,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/people/{id}': {
     put: {
       summary: 'What visitors see of somebody, and their hours',
-      edits: true,
+      talks: true,
       body: schemaOf(requests.colleagueSchema),
       answers: 'Nothing more',
     },

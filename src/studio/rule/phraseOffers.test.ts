@@ -90,8 +90,9 @@ test('nothing typed, and what nothing is called by, offer nothing', () => {
   expect(offers('0 s').some(({ id }) => id.includes('delay'))).toBe(false);
 });
 
-test('what nothing supplies yet is not offered', () => {
-  for (const typed of ['somebody is there', 'staffed']) expect(offers(typed).map(({ id }) => id)).toEqual([]);
+test('somebody there to chat is offered by what it is called', () => {
+  for (const typed of ['somebody is there', 'staffed'])
+    expect(offers(typed).map(({ id }) => id)).toEqual(['people and {"kind":"staffed","is":true}']);
 });
 
 test('a segment is offered people alone: pages as pages viewed, and not itself', () => {
