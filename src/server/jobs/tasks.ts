@@ -53,7 +53,7 @@ export function tasksOn(directory: Directory, home = new ReadSide(directory.home
         });
       // Tried again later; what went is not undone by what did not.
       if (failures.length > 0)
-        throw new AggregateError(failures, `${failures.length} of ${HOUSEKEEPING.length * servers.length} tasks failed`);
+        throw new AggregateError(failures, `${failures.length} of ${(HOUSEKEEPING.length + 1) * servers.length} tasks failed`);
       logger.info('housekeeping done');
     },
     'close-visits': async () => {
