@@ -197,7 +197,9 @@ test('whoever is here gets it in turn, whoever knows them first; if they do not 
   // Whoever does not answer visitors gets none.
   await saveColleague(pool, tested.site.id, { member: jonas, answers: false, title: '', introduction: '', meeting: '', hours: null });
   expect(
-    await withTransaction(pool, (tx) => giveThread(tx, tested.site.id, { thread: again.thread, now: Date.now(), had: ines, passed: [ines] })),
+    await withTransaction(pool, (tx) =>
+      giveThread(tx, tested.site.id, { thread: again.thread, now: Date.now(), had: ines, passed: [ines] }),
+    ),
   ).toBeUndefined();
 });
 
