@@ -30,7 +30,10 @@ module.exports = {
         'No Node, DOM library, database or framework in the core; Zod, changes of immutable documents (immer), colours (d3-color), distribution functions for the results, a distance of words, calendars (ical.js), and the types of fast-check for the kinds’ examples.',
       severity: 'error',
       from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
-      to: { dependencyTypes: ['core', 'npm'], pathNot: '^node_modules/(zod|immer|d3-color|@stdlib|fastest-levenshtein|ical\.js|fast-check)' },
+      to: {
+        dependencyTypes: ['core', 'npm'],
+        pathNot: '^node_modules/(zod|immer|d3-color|@stdlib|fastest-levenshtein|ical\.js|fast-check)',
+      },
     },
     only('page-on-core', '^src/page/', '^src/(core|page)/', 'The page script is core and itself.'),
     {

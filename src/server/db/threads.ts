@@ -293,6 +293,9 @@ export async function passOn(pool: pg.Pool, now = Date.now()): Promise<number> {
   const staffed = new Map<number, boolean>();
   for (const { site } of late) if (!staffed.has(site)) staffed.set(site, await isStaffed(pool, site, now));
   for (const { site, id, member } of late.filter((one) => staffed.get(one.site)))
-    if (await withTransaction(pool, (tx) => giveThread(tx, site, { thread: id, now, had: member, passed: member === null ? [] : [member] }))) passed++;
+    if (
+      await withTransaction(pool, (tx) => giveThread(tx, site, { thread: id, now, had: member, passed: member === null ? [] : [member] }))
+    )
+      passed++;
   return passed;
 }
