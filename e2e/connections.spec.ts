@@ -245,3 +245,20 @@ test('a form with its consent, told by a sentence; a purchase from elsewhere clo
   await page.getByRole('button', { name: 'Delete' }).click();
   await page.waitForURL('**/setup/connections');
 });
+
+test('only an owner allows an address in a private network', async ({ page }) => {
+  await signIn(page, 'jonas@tarnhollow.example');
+  const make = (settings: object) =>
+    page.request.post(`${STUDIO}/api/connections`, {
+      headers: { origin: STUDIO },
+      data: { kind: 'hook', name: 'By an editor', settings: { url: 'http://127.0.0.1:9/hook', ...settings } },
+    });
+  const refused = await make({ allowPrivate: true });
+  expect([refused.status(), await refused.text()]).toEqual([403, expect.stringContaining('ask an owner')]);
+  const made = await make({});
+  expect(made.ok()).toBe(true);
+  const { id } = (await made.json()) as { id: string };
+  const checked = await page.request.post(`${STUDIO}/api/connections/${id}/check`, { headers: { origin: STUDIO } });
+  expect(await checked.json()).toMatchObject({ ok: false, note: expect.stringContaining('private network') });
+  await page.request.delete(`${STUDIO}/api/connections/${id}`, { headers: { origin: STUDIO } });
+});

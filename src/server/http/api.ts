@@ -31,6 +31,14 @@ const MAY_EDIT: readonly Role[] = ['owner', 'editor'];
 /** Conversations are an agent's work, too. */
 const MAY_ANSWER: readonly Role[] = [...MAY_EDIT, 'agent'];
 
+/** Calling an address in a private network, or on this machine, is an owner's to allow. `before`: that address was allowed already. @throws Refused */
+export function ownerAllows({ role }: Pick<Member, 'role'>, settings: object, before: object = {}): void {
+  const [now, then] = [settings, before] as readonly { readonly url?: string; readonly allowPrivate?: boolean }[];
+  const wasAllowed = then?.allowPrivate === true && then.url === now?.url;
+  if (role !== 'owner' && now?.allowPrivate === true && !wasAllowed)
+    throw new Refused(403, 'role', `As ${role} you cannot allow an address in your own network, or on this machine; ask an owner`);
+}
+
 async function signedIn(): Promise<Member> {
   const member = await currentMember();
   if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');

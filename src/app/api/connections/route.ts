@@ -6,7 +6,7 @@ import { encrypt } from '@/server/connections/secrets';
 import { insertConnection, listConnections } from '@/server/db/connections';
 import { newId } from '@/server/db/ids';
 import { poolOf } from '@/server/db/sharedPool';
-import { answer, bodyAs } from '@/server/http/api';
+import { answer, bodyAs, ownerAllows } from '@/server/http/api';
 import { newConnectionSchema } from '@/server/http/requests';
 
 export async function GET(request: Request) {
@@ -18,6 +18,7 @@ export async function POST(request: Request) {
   return answer(request, { mayEdit: true }, async (member) => {
     const { siteId } = member;
     const { name, ...given } = await bodyAs(request, newConnectionSchema);
+    ownerAllows(member, given.settings);
     const id = newId('conn');
     const made = given.kind === 'hook' && !given.secret ? `whsec_${randomBytes(24).toString('base64')}` : undefined;
     const secret = made ?? ('secret' in given ? given.secret : undefined);

@@ -5,7 +5,7 @@ import { encrypt } from '@/server/connections/secrets';
 import { deleteConnection, findConnection, updateConnection } from '@/server/db/connections';
 import { listKept } from '@/server/db/keptSegments';
 import { poolOf } from '@/server/db/sharedPool';
-import { answer, bodyAs, Refused } from '@/server/http/api';
+import { answer, bodyAs, ownerAllows, Refused } from '@/server/http/api';
 import { changedConnectionSchema } from '@/server/http/requests';
 
 type Context = { params: Promise<{ id: string }> };
@@ -17,6 +17,7 @@ export async function PUT(request: Request, { params }: Context) {
     const { name, revision, kind, settings, secret } = await bodyAs(request, changedConnectionSchema);
     const before = await findConnection(poolOf(siteId), siteId, id);
     if (!before) throw new Refused(404, 'notFound', 'This connection was deleted elsewhere. What you typed is still here.');
+    ownerAllows(member, settings, before.settings);
     const saved = await updateConnection(poolOf(siteId), siteId, {
       id,
       name,

@@ -1,15 +1,17 @@
 import { busyIn, NoCalendar } from '@/core/conversations/calendar';
 import { setCalendar } from '@/server/db/colleagues';
 import { poolOf } from '@/server/db/sharedPool';
-import { answer, bodyAs, Refused } from '@/server/http/api';
+import { answer, bodyAs, ownerAllows, Refused } from '@/server/http/api';
 import { calendarSchema } from '@/server/http/requests';
 
 /** When somebody is busy elsewhere: each may say it of themselves, owners and editors of everybody. */
 export async function PUT(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayAnswer: true }, async ({ siteId, role, id }) => {
+  return answer(request, { mayAnswer: true }, async (asking) => {
+    const { siteId, role, id } = asking;
     const member = Number((await params).id);
     if (role === 'agent' && member !== id) throw new Refused(403, 'role', 'As agent you can change what is said of yourself; ask an owner');
     const { url, allowPrivate, text } = await bodyAs(request, calendarSchema);
+    ownerAllows(asking, { url, allowPrivate });
     if (text !== null)
       try {
         busyIn(text, { from: 0, to: 1, zone: 'UTC' });
