@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import { listColleagues } from '../db/colleagues';
 import { many } from '../db/queryable';
+import { plainHtml } from '../mail/html';
 import type { Mail } from '../mail/mailer';
 
 /** Whoever has waited for so long, the team is told of by mail. */
@@ -10,10 +11,6 @@ const UNSEEN_MS = 2 * 60_000;
 const MOST_AT_ONCE = 50;
 
 type Send = (mail: Mail) => Promise<void>;
-
-const ENTITIES: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
-const htmlOf = (text: string): string =>
-  `<div style="font:15px/1.5 system-ui,sans-serif;white-space:pre-wrap">${text.replace(/[&<>"]/g, (one) => ENTITIES[one] ?? one)}</div>`;
 
 interface Waiting {
   readonly [column: string]: unknown;
@@ -54,7 +51,7 @@ export async function mailWaiting(pool: pg.Pool, { now, send }: { now: number; s
         to: one.email,
         subject: `${who} waits for an answer`,
         text: body,
-        html: htmlOf(body),
+        html: plainHtml(body),
       });
       sent++;
     }
@@ -89,7 +86,7 @@ export async function mailAnswers(pool: pg.Pool, { now, send }: { now: number; s
   );
   for (const { site, siteName, id, email, until, lines } of unseen) {
     const text = lines.map((line) => `${line.name ?? siteName}: ${line.text}`).join('\n\n');
-    await send({ id: `answer.${id}.${until}`, to: email, subject: `An answer from ${siteName}`, text, html: htmlOf(text) });
+    await send({ id: `answer.${id}.${until}`, to: email, subject: `An answer from ${siteName}`, text, html: plainHtml(text) });
     await pool.query(`update thread set mailed_seq = greatest(mailed_seq, $3) where site_id = $1 and id = $2`, [site, id, until]);
   }
   return unseen.length;

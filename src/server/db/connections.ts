@@ -1,5 +1,6 @@
 import type { ConnectionBody } from '@/core/connections/kinds';
 import type { Mapping } from '@/core/connections/mapping';
+import { IS_OPEN } from './keptSegments';
 import { orNameTaken, Outdated } from './errors';
 import type { Queryable } from './queryable';
 import { many, maybeOne, one } from './queryable';
@@ -40,7 +41,7 @@ export const listConnections = (db: Queryable, siteId: number): Promise<Connecti
        cross join lateral (select count(*) filter (where state = 'waiting')::int as waiting, count(*) filter (where state = 'failed')::int as failed,
                                   count(*) filter (where state = 'sent')::int as sent
                              from delivery where delivery.site_id = $1 and connection_id = connection.id) as leads
-       cross join lateral (select count(*) filter (where there <> case when wanted then 'yes' else 'no' end and not kept_member.failed)::int as waiting,
+       cross join lateral (select count(*) filter (where ${IS_OPEN} and not kept_member.failed)::int as waiting,
                                   count(*) filter (where kept_member.failed)::int as failed,
                                   (select coalesce(sum(joined + gone), 0)::int from kept_segment where kept_segment.site_id = $1 and connection_id = connection.id) as sent
                              from kept_segment join kept_member on kept_member.site_id = $1 and kept_id = kept_segment.id

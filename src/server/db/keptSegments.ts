@@ -24,7 +24,8 @@ export interface KeptSegment {
   readonly failed: number;
 }
 
-const IS_OPEN = `there <> case when wanted then 'yes' else 'no' end`;
+/** Of `kept_member`: not (certainly) where they are wanted. */
+export const IS_OPEN = `there <> case when wanted then 'yes' else 'no' end`;
 
 /** Of a segment, of a connection, or of all; by names. */
 export const listKept = (

@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import { commaList } from '@/core/parsing/commaList';
 import type { Mapped, Mapping } from '@/core/connections/mapping';
 import { OneOf, Phrase } from '../messages/Phrase';
 import { send } from '../parts/net/send';
@@ -161,10 +162,7 @@ function Tags({ mapping, onChange }: { mapping: Mapping; onChange: (next: Partia
           value={text}
           onChange={({ target }) => {
             setText(target.value);
-            const tags = target.value
-              .split(',')
-              .map((tag) => tag.trim())
-              .filter(Boolean);
+            const tags = commaList(target.value);
             onChange({ tags: [...new Set(tags)].slice(0, 20) });
           }}
         />

@@ -3,6 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { commaList } from '@/core/parsing/commaList';
 import type { Hours } from '@/core/conversations/hours';
 import { hoursSchema } from '@/core/conversations/hours';
 import { issueWords, parseWith } from '@/core/parsing/parse';
@@ -58,14 +59,10 @@ const rangesText = (ranges: Hours['week'][string]): string => (ranges ?? []).map
 
 /** The ranges that were typed; as they are, to be refused in words, where they are none. */
 const rangesTyped = (text: string): [string, string][] =>
-  text
-    .split(',')
-    .map((part) => part.trim())
-    .filter(Boolean)
-    .map((part) => {
-      const [from = '', to = ''] = part.split(/\s*[–-]\s*/);
-      return [from, to];
-    });
+  commaList(text).map((part) => {
+    const [from = '', to = ''] = part.split(/\s*[–-]\s*/);
+    return [from, to];
+  });
 
 function PersonForm({ person, mayEdit }: { person: Person; mayEdit: boolean }) {
   const router = useRouter();

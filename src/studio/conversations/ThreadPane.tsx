@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import { commaList } from '@/core/parsing/commaList';
 import type { RecordedVisit } from '@/server/db/visits';
 import type { VisitorFacts } from '@/server/visitors/facts';
 import { OneOf } from '../messages/Phrase';
@@ -154,10 +155,7 @@ function Who({ facts: { firstAt, visits, segments, tags, location, traits } }: {
 function Tags({ tags, onSave }: { tags: readonly string[]; onSave: (tags: string[]) => void }) {
   const [text, setText] = useState(tags.join(', '));
   const save = (): void => {
-    const next = text
-      .split(',')
-      .map((tag) => tag.trim())
-      .filter(Boolean);
+    const next = commaList(text);
     if (next.join() !== tags.join()) onSave(next);
   };
   return (

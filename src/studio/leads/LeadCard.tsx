@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { commaList } from '@/core/parsing/commaList';
 import type { RecordedVisit } from '@/server/db/visits';
 import { send } from '../parts/net/send';
 import { SaveNote } from '../parts/saving/SaveNote';
@@ -164,10 +165,7 @@ function Notes({ id, tags: had, note: said }: { id: string; tags: readonly strin
     isReady: true,
     save: ({ tags, note }) =>
       send('PUT', `/api/leads/${id}`, {
-        tags: tags
-          .split(',')
-          .map((tag) => tag.trim())
-          .filter(Boolean),
+        tags: commaList(tags),
         note,
       }),
   });

@@ -1,3 +1,4 @@
+import { plainHtml } from '../../mail/html';
 import type { Mail } from '../../mail/mailer';
 import { canMail, sendMail } from '../../mail/mailer';
 import type { Exchanged, Kind, LeadToSend } from './kind';
@@ -23,10 +24,6 @@ const text = ({ at, email, campaign, url, fields, consent }: LeadToSend): string
     ...(consent.length > 0 ? [`Agreed to: ${consent.map(({ words }) => `“${words}”`).join(', ')}`] : []),
   ].join('\n\n');
 
-const ENTITIES: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
-const html = (plain: string): string =>
-  `<pre style="font:15px/1.5 system-ui,sans-serif">${plain.replace(/[&<>"]/g, (one) => ENTITIES[one] ?? one)}</pre>`;
-
 export const mailKind: Kind<'mail'> = {
   check: ({ settings: { to }, now }) =>
     canMail()
@@ -35,7 +32,7 @@ export const mailKind: Kind<'mail'> = {
           to,
           subject: 'A check of Crindle’s',
           text: 'Leads will be mailed here.',
-          html: html('Leads will be mailed here.'),
+          html: plainHtml('Leads will be mailed here.'),
         })
       : Promise.resolve({
           verdict: { is: 'never', reason: 'no mail server is named' },
@@ -48,6 +45,6 @@ export const mailKind: Kind<'mail'> = {
       to,
       subject: `A lead from ${lead.campaign.name ?? lead.campaign.id}`,
       text: text(lead),
-      html: html(text(lead)),
+      html: plainHtml(text(lead)),
     }),
 };

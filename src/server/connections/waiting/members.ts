@@ -1,10 +1,9 @@
+import { IS_OPEN } from '../../db/keptSegments';
 import { many } from '../../db/queryable';
 import { emailHash } from '../kinds/members';
 import type { Claimed, Source } from './source';
 import { nextTry } from './source';
 
-/** Whoever is not (certainly) where they are wanted. */
-export const IS_OPEN = `there <> case when wanted then 'yes' else 'no' end`;
 const due = (now: string): string =>
   `not failed and ${IS_OPEN} and kept_member.next_at <= at_ms(${now}) and (held_until is null or held_until <= at_ms(${now}))`;
 
