@@ -17,6 +17,10 @@ const jest = (project, ...more) => ({
   failures: failuresOfJest,
 });
 
+/** One that has not ended by then hangs: it is ended, and failed. On two cores none takes half of it. */
+const LIMIT_MINUTES = { browser: 70, rest: 25 };
+for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => process.exit(130));
+
 const CHECKS = [
   { name: 'format', run: [bin('prettier'), '--check', '--log-level', 'warn', '.'] },
   { name: 'lint', run: [bin('eslint'), '--max-warnings', '0', '.'] },
@@ -86,8 +90,24 @@ async function exitCode({ run, lane, env = {}, name }, log) {
   const code = await new Promise((resolve) => {
     const child = spawn(command, args, {
       stdio: ['ignore', 'pipe', 'pipe'],
+      // A group of its own, to be ended as a whole.
+      detached: true,
       env: { ...process.env, NODE_OPTIONS: '', FORCE_COLOR: '0', ...env },
     });
+    const end = () => {
+      try {
+        process.kill(-child.pid, 'SIGKILL');
+      } catch {
+        // It has ended by itself.
+      }
+    };
+    const minutes = LIMIT_MINUTES[lane ?? 'rest'];
+    const limit = setTimeout(() => {
+      file.write(`\nnot over after ${minutes} minutes: ended\n`);
+      end();
+    }, minutes * 60_000);
+    process.once('exit', end);
+    child.on('exit', () => process.off('exit', end));
     for (const [stream, out] of [
       [child.stdout, process.stdout],
       [child.stderr, process.stderr],
@@ -100,7 +120,10 @@ async function exitCode({ run, lane, env = {}, name }, log) {
       file.write(`${cause}\n`);
       resolve(1);
     });
-    child.on('close', (ended) => resolve(ended ?? 1));
+    child.on('close', (ended) => {
+      clearTimeout(limit);
+      resolve(ended ?? 1);
+    });
   });
   file.end();
   await finished(file);

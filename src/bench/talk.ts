@@ -45,7 +45,7 @@ export async function benchTalk(): Promise<void> {
     () => new pg.Client({ connectionString: url }),
   );
   let told = (_thread?: string): void => undefined;
-  const stop = watching.watch(siteId, (thread) => told(thread));
+  watching.watch(siteId, (thread) => told(thread));
   await pause(1000);
 
   const [toVisitor, toTeam]: [number[], number[]] = [[], []];
@@ -70,7 +70,7 @@ export async function benchTalk(): Promise<void> {
     await read;
     toTeam.push(performance.now() - sent);
   }
-  stop();
+  await watching.end();
   collector.process.kill('SIGKILL');
   const words = (values: readonly number[]): string =>
     `${median(values).toFixed(0)} ms (median), ${share(values, 0.95).toFixed(0)} ms (p95; goal 150), ${Math.max(...values).toFixed(0)} ms at most`;

@@ -41,6 +41,13 @@ export class Watching {
     };
   }
 
+  /** Lets go of its connection; nobody is told any more. */
+  async end(): Promise<void> {
+    clearInterval(this.#timer);
+    this.#sites.clear();
+    await this.#announcements.end();
+  }
+
   async #look(): Promise<void> {
     const now = Date.now();
     for (const [siteId, site] of this.#sites) {
