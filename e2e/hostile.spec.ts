@@ -236,6 +236,8 @@ test('before consent nothing is stored or sent; once given it is remembered; tak
   await enter(shop, '/ask');
   expect(shop.items.filter(({ kind }) => kind === 'open')).toHaveLength(2);
   await consent('denied');
+  // That is the last that is said.
+  await expect.poll(() => shop.items.at(-1)).toEqual({ kind: 'denied' });
   const before = shop.requests;
   await page.reload();
   await page.clock.runFor(60_000);

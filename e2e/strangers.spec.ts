@@ -93,6 +93,8 @@ test('consent withdrawn in one tab ends the recording in all, and is remembered'
   await other.waitForFunction(() => 'crindle' in window);
   await other.evaluate(() => (window as unknown as { crindle: { consent: (choice: string) => void } }).crindle.consent('denied'));
   await shop.page.waitForFunction(() => Object.keys(localStorage).every((key) => key.endsWith(':consent')));
+  // Either says it, and nothing after it.
+  await expect.poll(() => shop.items.filter(({ kind }) => kind === 'denied')).toHaveLength(2);
   const { requests } = shop;
   await shop.page.evaluate(() => (window as unknown as { crindle: { did: (name: string) => void } }).crindle.did('booking'));
   await settled(shop.page);

@@ -21,7 +21,7 @@ export interface Outbox {
   readonly ask: () => void;
   /** For a page that is going away: hands over what is left without waiting for an answer, and keeps it until acknowledged. */
   readonly leave: () => void;
-  /** With `forget` what is on its way is called back, too. */
+  /** With `forget` what is on its way is called back, too, and that the visitor wants no more of it is the last that is said. */
   readonly stop: (forget?: boolean) => void;
 }
 
@@ -61,14 +61,14 @@ export function openOutbox({
 
   /** What is stored is all tabs' together: each takes out and puts in its own alone. */
   const keep = (change: (stored: Kept[]) => Kept[]): void => store.write('outbox', trim(change(stored())));
-  const body = (batch: readonly Kept[]): string =>
+  const body = (batch: readonly Pick<Kept, 'item'>[]): string =>
     toJson({ key: siteKey, browser, now: Date.now(), ...about(), items: batch.map(({ item }) => item) });
 
   function nextBatch(): Kept[] {
     let bytes = 0;
     // One oversized item still goes, alone: the collector says what is wrong with it.
     const end = kept.findIndex(({ item }, index) => ((bytes += toJson(item).length) > BATCH_BYTES || index >= most) && index > 0);
-    return end < 0 ? kept.slice() : kept.slice(0, end);
+    return kept.slice(0, end < 0 ? most : end);
   }
 
   function forget(batch: readonly Kept[]): void {
@@ -107,6 +107,10 @@ export function openOutbox({
     if (kept.length) send();
   });
 
+  const hand = (text: string): void => {
+    // Where there is no beacon, or it is refused, a request that outlives the page does the same.
+    if (!globalThis.navigator?.sendBeacon?.(url, text)) void post(url, text);
+  };
   return {
     put: (item) => {
       const one = { id: newId(), item };
@@ -118,15 +122,15 @@ export function openOutbox({
     ask: () => send(true),
     leave: () => {
       const batch = nextBatch();
-      if (batch.length === 0 || isStopped) return;
-      const text = body(batch);
-      // Where there is no beacon, or it is refused, a request that outlives the page does the same.
-      if (!globalThis.navigator?.sendBeacon?.(url, text)) void post(url, text);
+      if (batch.length && !isStopped) hand(body(batch));
     },
     stop: (forget) => {
       isStopped = true;
       clearTimeout(timer);
-      if (forget) recall.abort();
+      if (forget) {
+        recall.abort();
+        hand(body([{ item: { kind: 'denied' } }]));
+      }
     },
   };
 }

@@ -314,12 +314,14 @@ export function startRuntime({
       stops.forEach((stop) => stop());
       decider?.stop();
       reportFaultsTo(() => undefined);
-      if (!forget) {
+      if (forget) {
+        view.end(now());
+        store.clear();
+      } else {
         closeView();
         outbox.leave();
-      } else view.end(now());
+      }
       outbox.stop(forget);
-      if (forget) store.clear();
     },
   };
 }

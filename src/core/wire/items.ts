@@ -174,6 +174,9 @@ export const lineItemSchema = z.strictObject({
 /** What the visitor has seen of a conversation. */
 export const readItemSchema = z.strictObject({ kind: z.literal('read'), thread: uuid(), seq: z.int().min(0).max(1_000_000) });
 
+/** The visitor has taken back that they may be recorded: the last that their browser says. */
+export const deniedItemSchema = z.strictObject({ kind: z.literal('denied') });
+
 export const itemSchema = z.discriminatedUnion('kind', [
   openItemSchema,
   pieceItemSchema,
@@ -187,6 +190,7 @@ export const itemSchema = z.discriminatedUnion('kind', [
   formItemSchema,
   lineItemSchema,
   readItemSchema,
+  deniedItemSchema,
 ]);
 export type Item = z.infer<typeof itemSchema>;
 export type OpenItem = z.infer<typeof openItemSchema>;

@@ -3,10 +3,10 @@ import { agreedIn } from '@/core/leads/consent';
 import { keepParameters } from '@/core/pages/parameters';
 import type { Device, Location } from '@/core/history/visitor';
 import { queueLead } from '../db/connections';
-import { agreedLater, insertLead } from '../db/leads';
+import { agreedLater, insertLead, withdrawConsent } from '../db/leads';
 import { convertByLead, convertShowing, insertOutcome, insertStep } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
-import { maybeOne } from '../db/queryable';
+import { many, maybeOne } from '../db/queryable';
 import { addLine, giveThread } from '../db/threads';
 import { findShowing, flowOfShowing, insertShowing } from '../db/showings';
 import type { Site } from '../db/sites';
@@ -58,6 +58,8 @@ export async function recordItem(db: Queryable, item: SingleItem, sender: Sender
       return recordLine(db, item, sender);
     case 'read':
       return recordRead(db, item, sender);
+    case 'denied':
+      return recordDenied(db, sender);
   }
 }
 
@@ -226,6 +228,17 @@ async function recordRead(db: Queryable, { thread, seq }: Extract<Item, { kind: 
   );
   if (!found) throw new ItemRefused('thread.unknown', 'No conversation of that id is this browser’s');
   return found.visitor;
+}
+
+/** Nothing is recorded of them from here on; what they sent themselves is kept, and sent on no more. */
+async function recordDenied(db: Queryable, { site, browser }: Sender): Promise<undefined> {
+  const leads = await many<{ id: string }>(
+    db,
+    `select lead.id from lead join visitor on visitor.site_id = $1 and visitor.id = visitor_id and browser_id = $2
+      where lead.site_id = $1 and withdrawn_at is null`,
+    [site.id, browser],
+  );
+  for (const { id } of leads) await withdrawConsent(db, site.id, id);
 }
 
 /** Whose view it is, and what puts an instant right: nothing of a view happens before it was opened. Refused where it is not this browser's. */

@@ -87,6 +87,9 @@ describe('one lead and several', () => {
     expect(await found({ kind: 'answer', value: 'nights=3' })).toEqual([0]);
     expect(await found({ kind: 'consent', value: 'yes' })).toEqual([0]);
     expect(await found({ kind: 'text', value: 'JUST me' })).toEqual([1]);
+    // What stands for others in a pattern stands for itself in words.
+    for (const value of ['%', 'j_st', 'just\\', '*']) expect([value, await found({ kind: 'text', value })]).toEqual([value, []]);
+    expect(await found({ kind: 'answer', value: 'plan=%' })).toEqual([]);
     expect(await found({ kind: 'campaign', value: 'c1' }, { kind: 'page', value: '/journal/**' })).toEqual([2]);
     expect(await found({ kind: 'page', value: "/');drop table lead;--" })).toEqual([]);
     expect(await countLeads(database.pool, siteId, [{ kind: 'campaign', value: 'c1' }])).toBe(2);

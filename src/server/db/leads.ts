@@ -76,16 +76,21 @@ function termSql({ kind, value }: LeadTerm, p: (value: unknown) => string): stri
       return `${PATH} ~ ${p(globRegex(value))}`;
     case 'answer': {
       const [name = '', ...rest] = value.split('=');
-      return `exists (select from jsonb_each_text(lead.fields) as given where lower(given.key) = lower(${p(name.trim())}) and strpos(lower(given.value), lower(${p(rest.join('=').trim())})) > 0)`;
+      // The words of all answers have an index; which answer it was is looked at after.
+      return `${containsSql(p(rest.join('=').trim()))} and exists (select from jsonb_each_text(lead.fields) as given where lower(given.key) = lower(${p(name.trim())}) and strpos(lower(given.value), lower(${p(rest.join('=').trim())})) > 0)`;
     }
     case 'tag':
       return `${p(value)} = any(lead.tags)`;
     case 'consent':
       return `${value === 'yes' ? '' : 'not '}(lead.consent <> '[]' and lead.withdrawn_at is null)`;
     case 'text':
-      return `strpos(lower(coalesce(lead.email, '') || ' ' || lead.url || ' ' || lead.note || ' ' || coalesce((select string_agg(given.value, ' ') from jsonb_each_text(lead.fields) as given), '')), lower(${p(value)})) > 0`;
+      return containsSql(p(value));
   }
 }
+
+/** Where the words of a lead contain a value: `like` is what the index of trigrams answers. */
+const containsSql = (value: string): string =>
+  `lead.words like '%' || regexp_replace(lower(${value}), '([\\\\%_])', '\\\\\\1', 'g') || '%'`;
 
 function found(siteId: number, terms: readonly LeadTerm[]): { where: string; values: unknown[]; p: (value: unknown) => string } {
   const values: unknown[] = [siteId];
