@@ -1,6 +1,7 @@
 // A visitor and somebody of the team write to each other: over pages, with nobody there, handed over, put by and come back to.
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
+import sharp from 'sharp';
 import { newCampaign, publish } from './board';
 import { ask, faultsOf, newVisitor, openStudio, signIn, STUDIO, visit } from './stack';
 
@@ -191,6 +192,77 @@ test('where nobody is here it is said, and an email left is the conversation’s
   } finally {
     await publish(page, campaign, 'draft');
     await presence(page, { isHere: true });
+  }
+});
+
+test('pictures go both ways, each sees that the other writes, the person has a face, and a closed conversation is mailed; it goes on though its campaign is over', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page);
+  await presence(page, { isHere: true });
+  const drawing = await sharp({ create: { width: 60, height: 40, channels: 3, background: '#b5842b' } })
+    .png()
+    .toBuffer();
+  const file = (name: string) => ({ name, mimeType: 'image/png', buffer: drawing });
+  await openStudio(page, '/setup/people');
+  const ines = page.getByRole('form', { name: 'Ines Rauch' });
+  await ines.getByLabel(/picture$/).setInputFiles(file('ines.png'));
+  await expect(ines.getByRole('button', { name: 'No picture' })).toBeVisible();
+  await expect.poll(() => ines.locator('img').evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(60);
+  expect(await faultsOf(page)).toEqual([]);
+  const campaign = await live(page, { copy: true });
+  try {
+    const shop = await newVisitor(browser);
+    await visit(shop.page, '/contact');
+    await chat(shop.page).getByRole('button', { name: 'The date' }).click();
+    const question = `What is this? ${campaign}`;
+    await write(shop.page, question);
+    await chat(shop.page)
+      .getByLabel('Send a picture')
+      .setInputFiles({ ...file('none.png'), buffer: Buffer.from('none') });
+    await expect(chat(shop.page)).toContainText('not a picture that can be read');
+    await chat(shop.page).getByLabel('Send a picture').setInputFiles(file('moss.png'));
+    await expect
+      .poll(() =>
+        said(shop.page)
+          .locator('img')
+          .evaluate((image: HTMLImageElement) => image.naturalWidth),
+      )
+      .toBe(60);
+    await openStudio(page, '/conversations');
+    await page.getByRole('button').filter({ hasText: 'moss.png' }).first().click();
+    const log = page.getByRole('log', { name: 'What was said' });
+    await expect.poll(() => log.getByRole('img', { name: 'moss.png' }).evaluate((image: HTMLImageElement) => image.naturalWidth)).toBe(60);
+    // Each sees that the other is writing, and not what.
+    await chat(shop.page).getByLabel('Your message').pressSequentially('Well, ', { delay: 50 });
+    await expect(page.getByText(/is writing …/)).toBeVisible();
+    await expect(page.getByText(/is writing …/)).toBeHidden();
+    await page.getByLabel('Your answer').fill('Sphagnum');
+    await expect(chat(shop.page)).toContainText('Ines Rauch writes …');
+    await page.getByLabel('A picture', { exact: true }).setInputFiles(file('map.png'));
+    await expect(page.getByRole('img', { name: 'The picture that goes with it' })).toBeVisible();
+    expect(await faultsOf(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Send', exact: true }).click();
+    await expect(said(shop.page).last().getByRole('img', { name: 'Sphagnum' })).toBeVisible();
+    await expect(chat(shop.page).locator('.head img')).toBeVisible();
+    expect(await faultsOf(shop.page)).toEqual([]);
+    // Though its campaign is over, whoever is in a conversation goes on with it.
+    await publish(page, campaign, 'draft');
+    await visit(shop.page, '/routes');
+    await expect(said(shop.page).last().getByRole('img', { name: 'Sphagnum' })).toBeVisible();
+    await write(shop.page, 'Still here');
+    await openStudio(page, '/conversations');
+    await page.getByRole('button').filter({ hasText: 'Still here' }).first().click();
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    const email = `copy-${campaign.toLowerCase().replace(/\W/g, '')}@post.example`;
+    await chat(shop.page).getByLabel('A copy to your email').fill(email);
+    await chat(shop.page).getByRole('button', { name: 'Leave it' }).click();
+    await expect(chat(shop.page)).toContainText('It is on its way.');
+    await expect.poll(() => ask(`select copy_to as to from thread where campaign_id = $1`, [campaign])).toEqual([{ to: email }]);
+    await shop.context.close();
+  } finally {
+    await publish(page, campaign, 'draft');
   }
 });
 

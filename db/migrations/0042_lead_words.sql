@@ -1,3 +1,4 @@
+-- Up Migration
 -- Leads are found by words in them, among a million too: an index of trigrams over what each of them says.
 create extension if not exists pg_trgm;
 create function lead_words(email text, url text, note text, fields jsonb) returns text language sql immutable parallel safe as $$

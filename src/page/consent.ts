@@ -1,5 +1,3 @@
-import type { Store } from './store';
-
 export type Choice = 'granted' | 'denied';
 
 /**
@@ -19,7 +17,5 @@ interface Privacy {
 export const asksForPrivacy = ({ globalPrivacyControl, doNotTrack }: Privacy): boolean =>
   globalPrivacyControl === true || doNotTrack === '1';
 
-export function readChoice(store: Store): Choice | undefined {
-  const kept = store.read<Choice>('consent');
-  return kept === 'granted' || kept === 'denied' ? kept : undefined;
-}
+/** What is none, by another's hand, is no choice. */
+export const choiceOf = (given: unknown): Choice | undefined => (given === 'granted' || given === 'denied' ? given : undefined);

@@ -77,7 +77,7 @@ export function openOutbox({
     keep(others);
   }
 
-  const send = guard('send', async (asks = false) => {
+  const send = guard('send', async (asks?: boolean) => {
     const batch = nextBatch();
     if ((batch.length === 0 && !asks) || isHeld || isStopped) return;
     isHeld = true;
@@ -86,8 +86,10 @@ export function openOutbox({
     isHeld = false;
     if ('later' in answer) {
       // What is too much for the collector stands back, so that the others go.
-      if (answer.fails && batch.length === 1) kept.push(...kept.splice(0, 1));
-      most = answer.fails ? 1 : most;
+      if (answer.fails) {
+        most = 1;
+        if (batch.length === 1) kept.push(...kept.splice(0, 1));
+      }
       // The collector may name the time after which it can take more. Until then it is left alone, whatever comes.
       isHeld = answer.later > 0;
       timer = later(

@@ -89,8 +89,7 @@ export function startRuntime({
         return learn(context);
       }
       // What is live has changed since this page opened: ask what it means for this visitor. Where nobody says, not for ever.
-      if (hash !== undefined && (hash ?? undefined) !== release?.hash && asked < MOST_ASKED)
-        later(() => outbox.ask(), asked++ * ASK_AFTER_MS);
+      if (hash !== undefined && hash !== (release?.hash ?? null) && asked < MOST_ASKED) later(outbox.ask, asked++ * ASK_AFTER_MS);
       return undefined;
     }),
   });
@@ -159,7 +158,8 @@ export function startRuntime({
 
   /** Loads the part that decides, and has the view decide if it is still the current one. */
   async function decide(asked: PageView, document: Release, facts: readonly Truth[], pacing?: DecisionContext['pacing']): Promise<void> {
-    if (document.campaigns.length === 0) return;
+    // A conversation that was begun goes on without them.
+    if (document.campaigns.length === 0 && !store.read('talk')) return;
     const part = await loadDeciding();
     if (view !== asked || isStopped) return;
     if (pacing) part.merge(pacing);
@@ -225,7 +225,7 @@ export function startRuntime({
 
   function did(given: unknown, props: unknown): void {
     const [name, clean, at] = [cleanName(given), cleanValues(props), now()];
-    if (name === '') return;
+    if (!name) return;
     emit({ s: 'event', name, props: clean });
     send({ kind: 'event', view: view.id, visit: state.visit.id, id: uuid7(at), at, name, props: clean });
     tell('event', { name, props: clean });
@@ -267,19 +267,19 @@ export function startRuntime({
     watchExit(emit, now),
     watchClicks(emit, () => release?.document.watch ?? [], openByHand),
     watchAddress(beginAnew, () => sendPiece(true), pageEvent),
+    listen(window, ['load'], watchWhole),
     listen(window, ['pagehide'], leave),
     listen(window, ['pageshow'], (event) => (event as PageTransitionEvent).persisted && beginAnew()),
-    listen(window, ['online'], () => outbox.flush()),
+    listen(window, ['online'], outbox.flush),
     store.onOtherTab((name) => {
       // Another tab showed something or went on with the visit: pacing and the gap are shared.
-      const theirs = name === 'state' ? store.read<State>('state') : undefined;
-      if (theirs?.browser !== state.browser) return;
+      const theirs = store.read<State>('state');
+      if (name !== 'state' || theirs?.browser !== state.browser) return;
       Object.assign(state.pacing, theirs.pacing);
       state.visit.lastAt = Math.max(state.visit.lastAt, theirs.visit.lastAt);
     }),
   ];
   if (ofDocument('readyState') === 'complete') watchWhole();
-  else stops.push(listen(window, ['load'], watchWhole));
   const timer = setInterval(
     guard('piece', () => {
       sendPiece();

@@ -1,5 +1,5 @@
 import type { Choice } from './consent';
-import { asksForPrivacy, mayRecord, readChoice } from './consent';
+import { asksForPrivacy, choiceOf, mayRecord } from './consent';
 import { guard } from './guard';
 import type { Runtime } from './runtime';
 import { startRuntime } from './runtime';
@@ -24,7 +24,7 @@ export function start(script: HTMLScriptElement): void {
   let runtime: Runtime | undefined;
   let isStopped = false;
   const store = openStore(siteKey);
-  const isAgreed = (): boolean => readChoice(store) === 'granted';
+  const isAgreed = (): boolean => store.read('consent') === 'granted';
 
   const run = (choice: Choice | undefined): void => {
     const may = mayRecord(choice, asked === 'ask', asksForPrivacy(navigator));
@@ -37,7 +37,7 @@ export function start(script: HTMLScriptElement): void {
     if (may && !runtime && !isStopped) runtime = startRuntime({ siteKey, base, pageEvent, consent: isAgreed, listeners });
   };
   const methods = {
-    consent: (choice) => (choice === 'granted' || choice === 'denied') && run(choice),
+    consent: (choice) => choiceOf(choice) && run(choice as Choice),
     on: (what, listener) => void listeners.push([what, listener as Run]),
     stop: () => {
       isStopped = true;
@@ -53,7 +53,7 @@ export function start(script: HTMLScriptElement): void {
   global.running = guard('twice', () => runtime?.fault('twice', 'twice'));
   // Not an assignment: where the page has frozen its window that would throw.
   Reflect.set(host, 'crindle', global);
-  const follow = guard('consent', () => run(readChoice(store)));
+  const follow = guard('consent', () => run(choiceOf(store.read('consent'))));
   follow();
   // Chosen in another tab, or while this page was put by.
   store.onOtherTab((name) => name === 'consent' && follow());

@@ -11,6 +11,14 @@ export interface Speaker {
   readonly title: string;
   readonly introduction: string;
   readonly meeting: string;
+  /** One of the site's pictures, by its hash. */
+  readonly picture?: string;
+}
+
+export interface LinePicture {
+  readonly id: string;
+  readonly width: number;
+  readonly height: number;
 }
 
 export interface HeardLine {
@@ -23,6 +31,7 @@ export interface HeardLine {
   readonly by: LineBy;
   readonly text: string;
   readonly from?: Speaker;
+  readonly picture?: LinePicture;
 }
 
 /** What a page hears of a thread: lines after those that it knows, and how it stands. */

@@ -37,6 +37,8 @@ export const conversationSchema = () =>
         nobody: words(500).optional(),
         /** Whether they are asked for an email then. */
         asksEmail: z.boolean().optional(),
+        /** Whether they are offered a copy by mail once it is closed. */
+        copy: z.boolean().optional(),
       })
       .optional(),
   });

@@ -169,10 +169,15 @@ export const lineItemSchema = z.strictObject({
   by: z.enum(['script', 'visitor']),
   text: z.string().min(1).max(LONGEST_LINE),
   answers: z.boolean().optional(),
+  /** What it shows: a picture that was sent before, by its id. */
+  picture: uuid().optional(),
 });
 
 /** What the visitor has seen of a conversation. */
 export const readItemSchema = z.strictObject({ kind: z.literal('read'), thread: uuid(), seq: z.int().min(0).max(1_000_000) });
+
+/** Where the visitor wants a copy of a conversation that is closed. */
+export const copyItemSchema = z.strictObject({ kind: z.literal('copy'), thread: uuid(), email: z.string().min(3).max(320) });
 
 /** The visitor has taken back that they may be recorded: the last that their browser says. */
 export const deniedItemSchema = z.strictObject({ kind: z.literal('denied') });
@@ -190,6 +195,7 @@ export const itemSchema = z.discriminatedUnion('kind', [
   formItemSchema,
   lineItemSchema,
   readItemSchema,
+  copyItemSchema,
   deniedItemSchema,
 ]);
 export type Item = z.infer<typeof itemSchema>;

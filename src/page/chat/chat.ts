@@ -113,7 +113,14 @@ function makeThread(box: HTMLElement, message: MessageOf<'chat'>, given: Context
     log,
     answers,
     onUnseen: () => small && (small.textContent = unseenWords(talk.unseen())),
-    onWho: (speaker) => showWho(who, speaker),
+    onWho: (speaker) => {
+      showWho(who, speaker);
+      const { base, talk: about } = context.deps;
+      if (speaker.picture && about)
+        head.firstElementChild?.replaceWith(
+          face({ name: speaker.name, picture: `${base}i/${about.host.siteKey}/${speaker.picture}.webp` }),
+        );
+    },
   });
 
   function begin(takesFocus: boolean): void {

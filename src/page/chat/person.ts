@@ -1,4 +1,4 @@
-import type { Heard, HeardLine, Speaker } from '@/core/conversations/line';
+import type { Heard, HeardLine, LinePicture, Speaker } from '@/core/conversations/line';
 import type { MessageOf } from '@/core/messages/message';
 import type { Context, KeptTalk } from '../show/context';
 import { isHidden } from '../own';
@@ -10,6 +10,8 @@ const QUIET = 'quiet';
 /** The same as the collector takes (`core/conversations/line.ts`). */
 const LONGEST = '4000';
 const POLL_PAUSE_MS = 3000;
+/** Somebody writes for so long after it was said. */
+const WRITES_MS = 6000;
 
 /** A short tone, softly; nothing where the browser does not let a page be heard. */
 function beep(): void {
@@ -71,22 +73,49 @@ export function talkWithPerson(
   let unseen = 0;
   let isClosed = false;
   let isListening = false;
-  let hasEmail = false;
+  /** What an email was asked for last. */
+  let asked = '';
   let isAnswered = false;
   let isQuiet = talk?.host.store.read<boolean>(QUIET) ?? false;
   const status = make('p', '', { class: 'status', role: 'status' });
 
+  const writes = make('p', '', { class: 'status' });
+  let writesTimer: ReturnType<typeof setTimeout> | undefined;
+  let toldAt = 0;
+  const talkUrl = (path: string): string =>
+    talk ? `${talk.host.base}talk/${talk.host.siteKey}/${thread}${path}?browser=${talk.host.state.browser}` : '';
+
   const keep = (): void => {
     if (talk && thread)
-      talk.host.store.write(NAME, { thread, showing: talk.showing, campaign: talk.campaign, message: message.id, isSmall, seq: seen });
+      talk.host.store.write(NAME, {
+        thread,
+        showing: talk.showing,
+        campaign: talk.campaign,
+        message: message.id,
+        isSmall,
+        seq: seen,
+        drawn: message,
+      });
   };
   const newId = (): string => uuid7(talk?.host.now() ?? 0);
 
-  function send(by: 'script' | 'visitor', text: string, id: string, isAnswer: boolean): void {
+  function send(by: 'script' | 'visitor', text: string, id: string, isAnswer: boolean, picture?: string): void {
     if (!talk || !thread) return;
     const { host, showing, campaign } = talk;
     const where = { view: host.view().id, visit: host.state.visit.id };
-    host.send({ kind: 'line', ...where, id, thread, showing, campaign, at: host.now(), by, text, ...(isAnswer ? { answers: true } : {}) });
+    host.send({
+      kind: 'line',
+      ...where,
+      id,
+      thread,
+      showing,
+      campaign,
+      at: host.now(),
+      by,
+      text,
+      picture,
+      ...(isAnswer ? { answers: true } : {}),
+    });
   }
 
   /** With the first word of the visitor's it begins; what the script has said goes before. */
@@ -102,15 +131,23 @@ export function talkWithPerson(
   function put(line: HeardLine): void {
     const known = elements.get(line.id);
     if (known) return known.removeAttribute('data-unsent');
-    const element = make('p', line.text, { class: line.by === 'visitor' ? 'them' : 'us' });
+    const element = make('p', line.picture ? '' : line.text, { class: line.by === 'visitor' ? 'them' : 'us' });
+    if (line.picture) element.append(pictureOf(line.picture, line.text));
     if (line.from) element.prepend(make('b', line.from.name));
     elements.set(line.id, element);
     log.insertBefore(element, log.querySelector('[data-unsent]'));
     log.scrollTop = log.scrollHeight;
   }
 
+  function pictureOf({ id, width, height }: LinePicture, alt: string): HTMLElement {
+    const link = make('a', '', { href: talkUrl(`/pictures/${id}`), target: '_blank', rel: 'noopener' });
+    link.append(make('img', '', { src: link.href, alt, width: `${width}`, height: `${height}` }));
+    return link;
+  }
+
   function hear({ lines, state, with: who, isStaffed, seen: seenThere }: Heard): void {
     let isNew = false;
+    writes.textContent = '';
     for (const line of lines) {
       if (line.seq <= seq) continue;
       seq = line.seq;
@@ -134,7 +171,8 @@ export function talkWithPerson(
           ? 'Seen'
           : ''
         : (person?.nobody ?? 'Nobody is here just now.');
-    if (!isStaffed && isWaiting && !isClosed && person?.asksEmail) askEmail();
+    if (!isStaffed && isWaiting && !isClosed && person?.asksEmail) askEmail('Your email', 'Thank you: we write to you.');
+    if (isClosed && person?.copy) askEmail('A copy to your email', 'It is on its way.', true);
     if (!isSmall) look();
     onUnseen();
   }
@@ -151,8 +189,7 @@ export function talkWithPerson(
     if (!talk?.host.siteKey || !thread || isListening) return;
     if (isTrying()) return void (status.textContent = 'In a try-out nobody hears this.');
     isListening = true;
-    const { host } = talk;
-    const url = `${host.base}talk/${host.siteKey}/${thread}?browser=${host.state.browser}&after=`;
+    const url = talkUrl('') + '&after=';
     let isOver = false;
     context.onRemove(() => (isOver = true));
     // Where streams do not come through, it is asked again and again.
@@ -173,23 +210,28 @@ export function talkWithPerson(
     const stream = new EventSource(url + seq);
     context.onRemove(() => stream.close());
     stream.onmessage = context.deps.guard('talk', ({ data }: MessageEvent<string>) => hear(JSON.parse(data) as Heard));
+    stream.addEventListener('writing', ({ data }: MessageEvent<string>) => {
+      writes.textContent = `${JSON.parse(data) as string} writes …`;
+      clearTimeout(writesTimer);
+      writesTimer = setTimeout(() => (writes.textContent = ''), WRITES_MS);
+    });
     stream.onerror = () => {
       // Closed for good: refused by a policy, or by something in between.
       if (stream.readyState === 2 && !isOver) ask();
     };
   }
 
-  function askEmail(): void {
-    if (hasEmail || !talk) return;
-    hasEmail = true;
+  function askEmail(label: string, thanks: string, isCopy?: boolean): void {
+    if (asked === label || !talk) return;
+    asked = label;
     const form = make('form', '', { class: 'email', novalidate: '' });
     const input = make('input', '', {
       type: 'email',
       required: '',
       autocomplete: 'email',
       maxlength: '320',
-      'aria-label': 'Your email',
-      placeholder: 'Your email',
+      'aria-label': label,
+      placeholder: label,
     });
     const error = make('p', '', { class: 'error', role: 'alert' });
     form.append(input, make('button', '→', { type: 'submit', 'aria-label': 'Leave it' }), error);
@@ -198,8 +240,9 @@ export function talkWithPerson(
       error.textContent = input.checkValidity() ? '' : input.validationMessage;
       if (error.textContent) return input.focus();
       const { host } = talk;
-      host.send({ kind: 'person', id: newId(), at: host.now(), email: input.value.trim() });
-      form.replaceWith(make('p', 'Thank you: we write to you.', { role: 'status', class: 'status' }));
+      const email = input.value.trim();
+      host.send(isCopy && thread ? { kind: 'copy', thread, email } : { kind: 'person', id: newId(), at: host.now(), email });
+      form.replaceWith(make('p', thanks, { role: 'status', class: 'status' }));
     });
     answers.before(form);
   }
@@ -238,9 +281,38 @@ export function talkWithPerson(
       showSound();
     });
     form.append(sound);
-    answers.replaceChildren(status, form);
+    if (talk?.host.siteKey && !isTrying()) form.append(pictureButton());
+    context.on(text, 'input', () => {
+      if (!thread || !talk?.host.siteKey || isTrying() || talk.host.now() - toldAt < WRITES_MS / 2) return;
+      toldAt = talk.host.now();
+      void fetch(talkUrl('/writing'), { method: 'POST', keepalive: true }).catch(() => undefined);
+    });
+    answers.replaceChildren(status, writes, form);
     if (thread) listen();
     if (takesFocus && !context.deps.preview) text.focus({ preventScroll: true });
+  }
+
+  /** A picture goes first, then the line that shows it: what could not be sent is said so, and nothing is lost but the choice of it. */
+  function pictureButton(): HTMLElement {
+    const label = make('label', '', { class: 'pick' });
+    const input = make('input', '', { type: 'file', accept: 'image/*', 'aria-label': 'Send a picture' });
+    label.append('▧', input);
+    context.on(input, 'change', () => {
+      const file = input.files?.[0];
+      input.value = '';
+      if (!file) return;
+      if (!thread) context.deps.onOutcome('replied');
+      hasBegun();
+      status.textContent = 'Sending the picture …';
+      void fetch(talkUrl('/pictures'), { method: 'POST', body: file, headers: { 'content-type': 'text/plain' } })
+        .then(async (response) => {
+          const answer = (await response.json()) as LinePicture & { error?: { message: string } };
+          status.textContent = answer.error?.message ?? '';
+          if (response.ok) send('visitor', file.name.slice(0, 200), newId(), false, answer.id);
+        })
+        .catch(() => (status.textContent = 'The picture could not be sent; try again.'));
+    });
+    return label;
   }
 
   return {

@@ -85,7 +85,7 @@ export function beginDeciding(host: Host): Deciding {
       const mine = ++following;
       // A conversation goes on wherever the visitor goes.
       const talk = host.store.read<KeptTalk>('talk');
-      if (talk) void presenter.open(`${talk.campaign}/${talk.message}`, talk.showing);
+      if (talk?.drawn) void presenter.open(undefined, talk);
       unfollow();
       unfollow = () => undefined;
       const leaves = release.campaigns.flatMap(({ moment }) => leavesOf(moment)).map(({ leaf }) => leaf);

@@ -11,6 +11,7 @@ import type { ReleasedCampaign } from '@/core/release/release';
 import { guard } from '../guard';
 import type * as Extras from '../show/extras';
 import type { ShowFlow } from '../show/show';
+import type { KeptTalk } from '../show/context';
 import { uuid7 } from '../uuid';
 import type { Host } from './host';
 
@@ -25,7 +26,7 @@ export interface Presenter {
   /** Shows a campaign whose instant has come; the holdout gets nothing and counts all the same. */
   readonly show: (campaign: ReleasedCampaign, at: number) => Promise<void>;
   /** Opens a campaign, or one of its messages (`campaign/message`), because the visitor or the page asks for it: never paced. */
-  readonly open: (name: unknown, showing?: string) => Promise<void>;
+  readonly open: (name: unknown, kept?: KeptTalk) => Promise<void>;
   readonly closeAll: () => void;
   /** Begins a page view: what the last one showed goes with it, but for a chat, which holds its corner on. */
   readonly turn: (hold: (campaign: string, place: Placement) => void) => void;
@@ -50,7 +51,11 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
   const { state, now } = host;
   const open = new Map<string, { close: () => void; place: Placement }>();
 
-  async function present(campaign: ReleasedCampaign, at: number, asked?: { start?: string | undefined; showing?: string }): Promise<void> {
+  async function present(
+    campaign: ReleasedCampaign,
+    at: number,
+    asked?: { start?: string | undefined; showing?: string | undefined },
+  ): Promise<void> {
     const view = host.view();
     const assigned = asked
       ? { kind: 'shown' as const, start: asked.start, variant: undefined }
@@ -146,12 +151,14 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
 
   return {
     show: (campaign, at) => present(campaign, at),
-    open: async (name, showing) => {
+    open: async (name, kept) => {
       const [id, start] = String(name).split('/');
-      const campaign = host.release()?.campaigns.find((one) => one.id === id);
+      const campaign = kept
+        ? ({ id: kept.campaign, place: 'corner', flow: { start: kept.message, messages: [kept.drawn] } } as unknown as ReleasedCampaign)
+        : host.release()?.campaigns.find((one) => one.id === id);
       if (!campaign || open.has(campaign.id)) return;
       host.view().hold(campaign.id);
-      await present(campaign, now(), { start, ...(showing ? { showing } : {}) });
+      await present(campaign, now(), { start, showing: kept?.showing });
     },
     closeAll: () => open.forEach(({ close }) => close()),
     turn: (hold) =>

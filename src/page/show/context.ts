@@ -32,6 +32,8 @@ export interface KeptTalk {
   readonly isSmall?: boolean | undefined;
   /** The last line that was seen. */
   readonly seq: number;
+  /** What it is drawn by, whatever is live by then. */
+  readonly drawn: Message;
 }
 
 /** What a conversation needs, to be kept and to go on. */

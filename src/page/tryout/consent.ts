@@ -3,4 +3,4 @@ export type { Choice } from '../consent';
 
 export const mayRecord = (): boolean => true;
 export const asksForPrivacy = (): boolean => false;
-export const readChoice = (): undefined => undefined;
+export const choiceOf = (): undefined => undefined;

@@ -68,6 +68,8 @@ function note(item: SentItem): void {
     case 'step':
     case 'line':
     case 'read':
+    case 'copy':
+    case 'denied':
       return;
     case 'form':
       if (item.email) tried.known = true;

@@ -1,3 +1,4 @@
+import validator from 'validator';
 import type { Item } from '@/core/wire/items';
 import { agreedIn } from '@/core/leads/consent';
 import { keepParameters } from '@/core/pages/parameters';
@@ -7,6 +8,7 @@ import { agreedLater, insertLead, withdrawConsent } from '../db/leads';
 import { convertByLead, convertShowing, insertOutcome, insertStep } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
 import { many, maybeOne } from '../db/queryable';
+import { hasTalkPicture } from '../db/talkPictures';
 import { addLine, giveThread } from '../db/threads';
 import { findShowing, flowOfShowing, insertShowing } from '../db/showings';
 import type { Site } from '../db/sites';
@@ -58,6 +60,8 @@ export async function recordItem(db: Queryable, item: SingleItem, sender: Sender
       return recordLine(db, item, sender);
     case 'read':
       return recordRead(db, item, sender);
+    case 'copy':
+      return recordCopy(db, item, sender);
     case 'denied':
       return recordDenied(db, sender);
   }
@@ -198,7 +202,7 @@ const MOST_LINES = 5_000;
 async function recordLine(db: Queryable, line: Extract<Item, { kind: 'line' }>, sender: Sender): Promise<number> {
   const { site } = sender;
   const { visitorId, since } = await ownView(db, sender, line.view);
-  const { thread, showing, campaign, view, by, text, id, answers = false } = line;
+  const { thread, showing, campaign, view, by, text, id, answers = false, picture } = line;
   await db.query(
     `insert into thread (site_id, id, visitor_id, campaign_id, showing_id, view_id, begun_at) values ($1, $2, $3, $4, $5, $6, at_ms($7)) on conflict do nothing`,
     [site.id, thread, visitorId, campaign, showing, view, since(line.at)],
@@ -213,8 +217,10 @@ async function recordLine(db: Queryable, line: Extract<Item, { kind: 'line' }>, 
   if (found?.visitor !== visitorId) throw new ItemRefused('thread.unknown', 'No conversation of that id is this browser’s');
   if (found.lately >= MOST_LINES_A_MINUTE) throw new ItemRefused('line.tooFast', 'More lines in a minute than anybody reads');
   if (found.lines >= MOST_LINES) throw new ItemRefused('thread.tooLong', 'This conversation is longer than anybody reads');
+  if (picture !== undefined && !(await hasTalkPicture(db, site.id, { thread, id: picture })))
+    throw new ItemRefused('picture.unknown', 'No picture of that id was sent in this conversation');
   const isAsking = by === 'visitor' && !answers;
-  const seq = await addLine(db, site.id, thread, { id, by, text }, isAsking ? 'asks' : 'neither');
+  const seq = await addLine(db, site.id, thread, { id, by, text, picture }, isAsking ? 'asks' : 'neither');
   if (seq !== undefined && isAsking && found.member === null) await giveThread(db, site.id, { thread, now: Date.now(), had: null });
   return visitorId;
 }
@@ -227,6 +233,20 @@ async function recordRead(db: Queryable, { thread, seq }: Extract<Item, { kind: 
     [site.id, thread, browser, seq],
   );
   if (!found) throw new ItemRefused('thread.unknown', 'No conversation of that id is this browser’s');
+  return found.visitor;
+}
+
+/** A copy of what was said: of a conversation that the team has closed, once each time. */
+async function recordCopy(db: Queryable, { thread, email }: Extract<Item, { kind: 'copy' }>, { site, browser }: Sender): Promise<number> {
+  if (!validator.isEmail(email)) throw new ItemRefused('copy.email', 'email: met something that is no email address');
+  const found = await maybeOne<{ visitor: number }>(
+    db,
+    `update thread set copy_to = $4, copied_at = case when copied_at > closed_at then copied_at end from visitor
+      where thread.site_id = $1 and thread.id = $2 and state = 'closed' and visitor.site_id = $1 and visitor.id = visitor_id and browser_id = $3
+      returning visitor_id as visitor`,
+    [site.id, thread, browser, email],
+  );
+  if (!found) throw new ItemRefused('thread.unknown', 'No closed conversation of that id is this browser’s');
   return found.visitor;
 }
 

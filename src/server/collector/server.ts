@@ -101,7 +101,13 @@ export async function createCollector({
   const writer = createWriter(directory, metrics);
   const pace = createPace();
   const announcements: Announcements | undefined =
-    listen && listenForAnnouncements(pool, { connect: listen, heard: forget, talked: (siteId, thread) => hub.heard(siteId, thread) });
+    listen &&
+    listenForAnnouncements(pool, {
+      connect: listen,
+      heard: forget,
+      talked: (siteId, thread) => hub.heard(siteId, thread),
+      writes: (...given) => hub.writes(...given),
+    });
   const hub = createTalkHub(directory, {
     // Only the home server is listened to.
     isSure: async (siteId) => (announcements?.isSure() ?? false) && (await directory.find(siteId)).pool === pool,
@@ -223,12 +229,13 @@ export async function createCollector({
     if (taken.status !== 200) return answerError(reply, taken.status, taken.code, taken.message);
     return reply.header('cache-control', 'no-store').send({ events: taken.events });
   });
-  serveTalks(server, talks, {
-    siteOf: async (key, origin) => {
+  await serveTalks(server, talks, {
+    siteOf: async (key, origin, isAnyOrigin = false) => {
       const found = await known(key);
       const host = originHost(origin);
-      return found && host && found.site.addresses.includes(host) ? found.site.id : undefined;
+      return found && (isAnyOrigin || (host && found.site.addresses.includes(host))) ? found.site.id : undefined;
     },
+    poolOf: (siteId) => directory.of(siteId),
     refuse: answerError,
   });
   const tryouts = createTryouts({ directory, servicesOf, clock });

@@ -2,11 +2,14 @@
 import type { AddressInfo } from 'node:net';
 import type { FastifyInstance } from 'fastify';
 import pg from 'pg';
+import sharp from 'sharp';
 import type { Heard } from '@/core/conversations/line';
 import { saveColleague, setPresence } from '../db/colleagues';
 import { createMember, joinSite } from '../db/members';
+import { Watching } from '../conversations/watch';
 import { withTransaction } from '../db/pool';
-import { addLine, findThread, giveThread, listThreads, passOn, seenByTeam, setThreadState } from '../db/threads';
+import { sweepTalkPictures } from '../db/talkPictures';
+import { addLine, announceWriting, findThread, giveThread, listThreads, passOn, seenByTeam, setThreadState } from '../db/threads';
 import type { CollectorUnderTest } from '../testing/collectorUnderTest';
 import { batchOf, collectorOn, collectorUnderTest, KEY, NOW, opened, post } from '../testing/collectorUnderTest';
 import { eventually } from '../testing/eventually';
@@ -240,4 +243,112 @@ test('a collector that ends lets its listeners go, and one that hears no announc
   await deaf.close();
   await listener.done;
   base = before;
+});
+
+test('a picture goes with a line to the other side, as WebP of that thread alone; what is no picture, or of another thread, is refused', async () => {
+  const { pool } = tested.database;
+  const [first, second] = [await visitor(), await visitor()];
+  await first.send(first.line('Look at this'));
+  const upload = (of: Pick<Visitor, 'thread' | 'browser'>, body: Buffer, origin = 'http://site.example') =>
+    fetch(`${base}/talk/${KEY}/${of.thread}/pictures?browser=${of.browser}`, {
+      method: 'POST',
+      body: new Uint8Array(body),
+      headers: { origin, 'content-type': 'text/plain' },
+    });
+  const drawing = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#2d4a43' } })
+    .withExif({ IFD0: { Copyright: 'told nobody' } })
+    .jpeg()
+    .toBuffer();
+  const answer = await upload(first, drawing);
+  const picture = (await answer.json()) as { id: string; width: number; height: number };
+  expect(picture).toEqual({ id: picture.id, width: 40, height: 30 });
+  expect((await first.send(first.line('hut.jpg', { picture: picture.id }))).answer.items).toEqual([{ ok: true }]);
+  expect((await second.send(second.line('mine', { picture: picture.id }))).answer.items[0]).toMatchObject({ code: 'picture.unknown' });
+  const listener = listen(first);
+  await soon(() => expect(listener.heard.flatMap(({ lines }) => lines).at(-1)).toMatchObject({ text: 'hut.jpg', picture }));
+  await listener.end();
+  expect((await findThread(pool, tested.site.id, first.thread))?.lines.at(-1)).toMatchObject({ picture });
+  const get = (browser: string) => fetch(`${base}/talk/${KEY}/${first.thread}/pictures/${picture.id}?browser=${browser}`);
+  const got = await get(first.browser);
+  expect(got.headers.get('content-type')).toBe('image/webp');
+  const bytes = Buffer.from(await got.arrayBuffer());
+  expect((await sharp(bytes).metadata()).format).toBe('webp');
+  expect(bytes.includes('told nobody')).toBe(false);
+  expect((await get(second.browser)).status).toBe(404);
+  expect((await get('nobody')).status).toBe(404);
+
+  expect((await upload(first, Buffer.from('<svg onload="x">'))).status).toBe(422);
+  expect((await upload(first, Buffer.alloc(0))).status).toBe(422);
+  expect((await upload(first, Buffer.alloc(5 * 1024 * 1024 + 1))).status).toBe(413);
+  expect((await upload(first, drawing, 'http://elsewhere.example')).status).toBe(404);
+  expect((await upload({ ...first, browser: newUuid() }, drawing)).status).toBe(404);
+  // One that no line came to show is swept, the other stays.
+  await upload(first, drawing);
+  await pool.query(`update line_picture set at = now() - interval '2 days'`);
+  expect(await sweepTalkPictures(pool)).toBe(1);
+  expect((await get(first.browser)).status).toBe(200);
+  // Enough is enough.
+  await pool.query(
+    `insert into line_picture (site_id, id, thread_id, visitor_id, width, height, bytes)
+     select site_id, gen_random_uuid(), id, visitor_id, 1, 1, '' from thread, generate_series(1, 30) where id = $1`,
+    [first.thread],
+  );
+  expect((await upload(first, drawing)).status).toBe(429);
+  // Whoever is erased takes theirs along.
+  await pool.query(`delete from visitor`);
+  expect((await pool.query(`select from line_picture`)).rowCount).toBe(0);
+});
+
+test('that somebody writes is told to the other side, of the own thread alone, and kept nowhere', async () => {
+  const { pool, url } = tested.database;
+  const [first, second] = [await visitor(), await visitor()];
+  await first.send(first.line('Hello'));
+  const told: string[] = [];
+  const watching = new Watching(
+    pool,
+    () => pool,
+    () => new pg.Client({ connectionString: url }),
+  );
+  watching.watch(tested.site.id, (thread, writes) => void (writes && told.push(thread ?? '')));
+  const writes = ({ browser, thread }: Pick<Visitor, 'browser' | 'thread'>) =>
+    fetch(`${base}/talk/${KEY}/${thread}/writing?browser=${browser}`, { method: 'POST', headers: { origin: 'http://site.example' } });
+  await eventually(async () => {
+    expect((await writes({ ...first, browser: second.browser })).status).toBe(204);
+    await writes(first);
+    return told.length > 0;
+  }, 'the team is told');
+  expect(new Set(told)).toEqual(new Set([first.thread]));
+  await watching.end();
+  // The other way about, to the stream of that thread.
+  const over = new AbortController();
+  const stream = await fetch(`${base}/talk/${KEY}/${first.thread}?browser=${first.browser}`, {
+    headers: { origin: 'http://site.example' },
+    signal: over.signal,
+  });
+  let text = '';
+  const reading = (async () => {
+    for await (const piece of stream.body ?? []) text += Buffer.from(piece as Uint8Array).toString();
+  })().catch(() => undefined);
+  await eventually(async () => {
+    await announceWriting(pool, tested.site.id, { thread: first.thread, by: 'Ines of the Hut' });
+    return text.includes('event: writing\ndata: "Ines of the Hut"');
+  }, 'the page is told');
+  over.abort();
+  await reading;
+});
+
+test('a copy is wanted of a conversation that is closed, by its own visitor, to an address', async () => {
+  const { pool } = tested.database;
+  const [first, second] = [await visitor(), await visitor()];
+  await first.send(first.line('Hello'));
+  const wants = (who: Visitor, email = 'anna@post.example') => who.send({ kind: 'copy', thread: first.thread, email });
+  const code = async (who: Visitor, email?: string) => (await wants(who, email)).answer.items[0];
+  expect(await code(first)).toMatchObject({ code: 'thread.unknown' });
+  await withTransaction(pool, (tx) =>
+    setThreadState(tx, tested.site.id, { thread: first.thread, state: 'closed', member: ines, name: 'Ines' }),
+  );
+  expect(await code(second)).toMatchObject({ code: 'thread.unknown' });
+  expect(await code(first, 'no address')).toMatchObject({ code: 'copy.email' });
+  expect(await code(first)).toEqual({ ok: true });
+  expect((await pool.query(`select copy_to from thread where id = $1`, [first.thread])).rows).toEqual([{ copy_to: 'anna@post.example' }]);
 });

@@ -1,16 +1,23 @@
 import type { ServerResponse } from 'node:http';
 import type { FastifyInstance, FastifyReply } from 'fastify';
 import { z } from 'zod';
-import type { Heard } from '@/core/conversations/line';
+import type { Heard, LinePicture } from '@/core/conversations/line';
 import type { Directory } from '../db/directory';
-import { hear, lastSeqs } from '../db/threads';
+import type { Queryable } from '../db/queryable';
+import { findTalkPicture, keepTalkPicture, maySendPicture } from '../db/talkPictures';
+import { announceWriting, hear, lastSeqs } from '../db/threads';
+import { encodePicture, MOST_BYTES, PictureRefused } from '../pictures/encode';
+
+/** `writing`: nothing has changed but that somebody is, by name. */
+type OnChange = (writing?: string) => void;
 
 /** Who listens to which thread, in this process. */
 export interface TalkHub {
   /** Calls back whenever something in a thread may have changed, until it is ended. Undefined where too many listen already. */
-  readonly listen: (siteId: number, thread: string, onChange: () => void) => (() => void) | undefined;
+  readonly listen: (siteId: number, thread: string, onChange: OnChange) => (() => void) | undefined;
   /** Something was committed in a thread; without one, something may have been missed. */
   readonly heard: (siteId?: number, thread?: string) => void;
+  readonly writes: (siteId: number, thread: string, by: string) => void;
   readonly end: () => void;
   readonly size: () => number;
 }
@@ -25,14 +32,14 @@ export function createTalkHub(
   directory: Directory,
   { isSure, onFailure }: { isSure: (siteId: number) => Promise<boolean>; onFailure: (cause: unknown) => void },
 ): TalkHub {
-  const sites = new Map<number, Map<string, { readonly listeners: Set<() => void>; mark: string | undefined }>>();
+  const sites = new Map<number, Map<string, { readonly listeners: Set<OnChange>; mark: string | undefined }>>();
   const looked = new Map<number, number>();
   let listening = 0;
-  const call = (siteId: number, thread: string): void =>
+  const call = (siteId: number, thread: string, writing?: string): void =>
     sites
       .get(siteId)
       ?.get(thread)
-      ?.listeners.forEach((tell) => tell());
+      ?.listeners.forEach((tell) => tell(writing));
 
   async function look(siteId: number): Promise<void> {
     const threads = sites.get(siteId);
@@ -64,8 +71,8 @@ export function createTalkHub(
 
   return {
     listen: (siteId, thread, onChange) => {
-      const threads = sites.get(siteId) ?? new Map<string, { listeners: Set<() => void>; mark: string | undefined }>();
-      const known = threads.get(thread) ?? { listeners: new Set<() => void>(), mark: undefined };
+      const threads = sites.get(siteId) ?? new Map<string, { listeners: Set<OnChange>; mark: string | undefined }>();
+      const known = threads.get(thread) ?? { listeners: new Set<OnChange>(), mark: undefined };
       if (known.listeners.size >= MOST_OF_ONE_THREAD || listening >= MOST_LISTENING) return undefined;
       sites.set(siteId, threads);
       threads.set(thread, known);
@@ -83,6 +90,7 @@ export function createTalkHub(
       if (siteId !== undefined && thread !== undefined) return call(siteId, thread);
       looked.clear();
     },
+    writes: (siteId, thread, by) => by !== 'visitor' && call(siteId, thread, by),
     end: () => clearInterval(timer),
     size: () => listening,
   };
@@ -154,7 +162,9 @@ export class Talks {
         isBusy = false;
       }
     };
-    const stop = this.#hub.listen(listening.siteId, listening.thread, () => void tell());
+    const stop = this.#hub.listen(listening.siteId, listening.thread, (writing) =>
+      writing === undefined ? void tell() : write(raw, `event: writing\ndata: ${JSON.stringify(writing)}\n\n`),
+    );
     if (!stop) return false;
     const heart = setInterval(() => write(raw, ': still here\n\n'), HEART_MS);
     const end = (): void => {
@@ -184,7 +194,8 @@ export class Talks {
   /** Undefined where there is nothing to hear yet, after a while. */
   async once(listening: Listening, isGone: () => boolean): Promise<Heard | undefined> {
     let [wake, hasChanged] = [(): void => undefined, false];
-    const stop = this.#hub.listen(listening.siteId, listening.thread, () => {
+    const stop = this.#hub.listen(listening.siteId, listening.thread, (writing) => {
+      if (writing !== undefined) return;
       hasChanged = true;
       wake();
     });
@@ -217,25 +228,33 @@ function write(raw: ServerResponse, text: string): void {
   if (!raw.destroyed && !raw.writableEnded) raw.write(text);
 }
 
-type TalkRequest = { Params: { key: string; thread: string }; Querystring: { browser?: string; after?: string; once?: string } };
+interface TalkRequest {
+  Params: { key: string; thread: string; picture: string };
+  Querystring: { browser?: string; after?: string; once?: string };
+}
+
+const MALFORMED = 'thread and browser: expected UUIDs; after: expected the number of a line';
+/** Pictures that are opened at once; each may take a second and some hundred megabytes. */
+const MOST_ENCODING = 2;
 
 /** `siteOf` gives the site whose page asks, undefined where there is none of that key and address. */
-export function serveTalks(
+export async function serveTalks(
   server: FastifyInstance,
   talks: Talks,
   {
     siteOf,
+    poolOf,
     refuse,
   }: {
-    siteOf: (key: string, origin: string | undefined) => Promise<number | undefined>;
+    siteOf: (key: string, origin: string | undefined, isAnyOrigin?: boolean) => Promise<number | undefined>;
+    poolOf: (siteId: number) => Queryable;
     refuse: (reply: FastifyReply, status: number, code: string, message: string) => FastifyReply;
   },
-): void {
+): Promise<void> {
   server.get<TalkRequest>('/talk/:key/:thread', async (request, reply) => {
     const { params, query, headers } = request;
     const parsed = talkSchema.safeParse({ thread: params.thread, browser: query.browser, after: headers['last-event-id'] ?? query.after });
-    if (!parsed.success)
-      return refuse(reply, 400, 'talk.malformed', 'thread and browser: expected UUIDs; after: expected the number of a line');
+    if (!parsed.success) return refuse(reply, 400, 'talk.malformed', MALFORMED);
     const siteId = await siteOf(params.key, headers.origin);
     if (siteId === undefined) return refuse(reply, 404, 'site.unknown', 'No site has that key and that address');
     const listening = { siteId, ...parsed.data };
@@ -243,5 +262,52 @@ export function serveTalks(
       return reply.header('cache-control', 'no-store').send((await talks.once(listening, () => request.raw.destroyed)) ?? { lines: [] });
     if (!talks.stream(reply, listening)) return refuse(reply, 503, 'talk.tooMany', 'Too many listen to this; come again');
     return reply;
+  });
+  server.post<TalkRequest>('/talk/:key/:thread/writing', { bodyLimit: 64 }, async ({ params, query, headers }, reply) => {
+    const parsed = talkSchema.safeParse({ thread: params.thread, browser: query.browser });
+    if (!parsed.success) return refuse(reply, 400, 'talk.malformed', MALFORMED);
+    const siteId = await siteOf(params.key, headers.origin);
+    if (siteId === undefined) return refuse(reply, 404, 'site.unknown', 'No site has that key and that address');
+    await announceWriting(poolOf(siteId), siteId, { ...parsed.data, by: 'visitor' });
+    return reply.code(204).send();
+  });
+  // Images are asked for without saying where from: whoever knows thread and browser is the visitor.
+  server.get<TalkRequest>('/talk/:key/:thread/pictures/:picture', async ({ params, query }, reply) => {
+    const parsed = talkSchema.safeParse({ thread: params.thread, browser: query.browser });
+    const siteId = parsed.success ? await siteOf(params.key, undefined, true) : undefined;
+    const { thread, browser } = parsed.data ?? {};
+    const found =
+      siteId !== undefined && thread && browser
+        ? await findTalkPicture(poolOf(siteId), siteId, { thread, browser, id: params.picture })
+        : undefined;
+    if (!found) return refuse(reply, 404, 'picture.unknown', 'No picture of that id is in this conversation');
+    return reply.type('image/webp').header('cache-control', 'private, max-age=31536000, immutable').send(found.bytes);
+  });
+  let encoding = 0;
+  await server.register(async (scope) => {
+    scope.removeAllContentTypeParsers();
+    scope.addContentTypeParser('*', { parseAs: 'buffer', bodyLimit: MOST_BYTES }, (_request, body, done) => done(null, body));
+    scope.post<TalkRequest>('/talk/:key/:thread/pictures', { bodyLimit: MOST_BYTES }, async ({ params, query, headers, body }, reply) => {
+      const parsed = talkSchema.safeParse({ thread: params.thread, browser: query.browser });
+      if (!parsed.success) return refuse(reply, 400, 'talk.malformed', MALFORMED);
+      const siteId = await siteOf(params.key, headers.origin);
+      if (siteId === undefined) return refuse(reply, 404, 'site.unknown', 'No site has that key and that address');
+      const db = poolOf(siteId);
+      const sender = await maySendPicture(db, siteId, parsed.data.browser);
+      if (!sender) return refuse(reply, 404, 'visitor.unknown', 'No page view of this browser was opened');
+      if (!sender.may) return refuse(reply, 429, 'picture.tooMany', 'More pictures in an hour than anybody looks at');
+      if (encoding >= MOST_ENCODING) return refuse(reply, 503, 'picture.busy', 'Too many pictures at once; come again');
+      encoding++;
+      try {
+        const { width, height, bytes } = await encodePicture(Buffer.isBuffer(body) ? body : Buffer.alloc(0), { widths: [] });
+        const id = await keepTalkPicture(db, siteId, { thread: parsed.data.thread, visitor: sender.visitor, width, height, bytes });
+        return await reply.header('cache-control', 'no-store').send({ id, width, height } satisfies LinePicture);
+      } catch (cause) {
+        if (cause instanceof PictureRefused) return refuse(reply, 422, cause.code, cause.message);
+        throw cause;
+      } finally {
+        encoding--;
+      }
+    });
   });
 }

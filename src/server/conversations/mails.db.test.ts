@@ -11,7 +11,7 @@ import type { Mail } from '../mail/mailer';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid } from '../testing/items';
-import { mailAnswers, mailWaiting } from './mails';
+import { mailAnswers, mailCopies, mailWaiting } from './mails';
 
 let database: FreshDatabase;
 let siteId: number;
@@ -73,6 +73,28 @@ test('whoever has waited for ten minutes is told to all who answer, or to whoeve
   mailed.splice(0);
   expect(await mailWaiting(database.pool, { now: later(11), send })).toBe(1);
   expect(mailed.map(({ to }) => to)).toEqual(['ines@site.example']);
+});
+
+test('a copy goes to whoever wanted one of a closed conversation, once each time that it was closed', async () => {
+  const id = await thread();
+  await say(id, 'team', 'It is.', ines);
+  await withTransaction(database.pool, (tx) => addLine(tx, siteId, id, { id: newUuid(), by: 'note', text: 'for us alone' }, 'neither'));
+  const close = () => database.pool.query(`update thread set state = 'closed', closed_at = clock_timestamp()`);
+  const want = () =>
+    database.pool.query(`update thread set copy_to = 'anna@post.example', copied_at = case when copied_at > closed_at then copied_at end`);
+  await want();
+  expect(await mailCopies(database.pool, { send })).toBe(0);
+  await close();
+  expect(await mailCopies(database.pool, { send })).toBe(1);
+  expect(mailed).toMatchObject([
+    { to: 'anna@post.example', subject: 'Your conversation with Tarn', text: 'You: =Is <it> open?\n\nines: It is.' },
+  ]);
+  await want();
+  expect(await mailCopies(database.pool, { send })).toBe(0);
+  await close();
+  await want();
+  expect(await mailCopies(database.pool, { send })).toBe(1);
+  expect(new Set(mailed.map((mail) => mail.id)).size).toBe(2);
 });
 
 test('a mail server that does not take it is tried again', async () => {

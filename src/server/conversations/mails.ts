@@ -60,6 +60,35 @@ export async function mailWaiting(pool: pg.Pool, { now, send }: { now: number; s
   return sent;
 }
 
+type Line = Unseen['lines'][number];
+
+interface Wanted {
+  readonly [column: string]: unknown;
+  readonly site: number;
+  readonly siteName: string;
+  readonly id: string;
+  readonly email: string;
+  readonly closedAt: number;
+  readonly lines: readonly Line[];
+}
+
+/** Mails copies of closed conversations to visitors who wanted one. Gives how many mails. */
+export async function mailCopies(pool: pg.Pool, { send }: { send: Send }): Promise<number> {
+  const wanted = await many<Wanted>(
+    pool,
+    `select thread.site_id as site, site.name as "siteName", thread.id::text, copy_to as email, ms(closed_at)::float8 as "closedAt",
+            (select json_agg(json_build_object('by', by, 'name', member.name, 'text', text) order by seq) from line left join member on member.id = line.member_id
+              where line.site_id = thread.site_id and thread_id = thread.id and by in ('script', 'visitor', 'team')) as lines
+       from thread join site on site.id = thread.site_id where copy_to is not null and copied_at is null and state = 'closed' limit ${MOST_AT_ONCE}`,
+  );
+  for (const { site, siteName, id, email, closedAt, lines } of wanted) {
+    const text = lines.map((line) => `${line.by === 'visitor' ? 'You' : (line.name ?? siteName)}: ${line.text}`).join('\n\n');
+    await send({ id: `copy.${id}.${closedAt}`, to: email, subject: `Your conversation with ${siteName}`, text, html: plainHtml(text) });
+    await pool.query(`update thread set copied_at = clock_timestamp() where site_id = $1 and id = $2`, [site, id]);
+  }
+  return wanted.length;
+}
+
 interface Unseen {
   readonly [column: string]: unknown;
   readonly site: number;

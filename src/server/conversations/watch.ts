@@ -7,10 +7,13 @@ import { one } from '../db/queryable';
 /** Where announcements may be missed it is looked so often, and otherwise now and then. */
 const [LOOK_MS, LOOK_SURE_MS] = [1_000, 10_000];
 
+/** Without a thread something may have been missed; `writes`: nothing has changed but that the visitor is writing. */
+type Tell = (thread?: string, writes?: boolean) => void;
+
 /** Tells who watches a site's conversations that something in them has changed. */
 export class Watching {
   readonly #of: (siteId: number) => Queryable;
-  readonly #sites = new Map<number, { readonly told: Set<(thread?: string) => void>; mark: string; lookedAt: number }>();
+  readonly #sites = new Map<number, { readonly told: Set<Tell>; mark: string; lookedAt: number }>();
   readonly #announcements: Announcements;
   #timer: NodeJS.Timeout | undefined;
 
@@ -23,12 +26,13 @@ export class Watching {
         if (siteId === undefined) this.#sites.forEach((site) => (site.lookedAt = 0));
         else this.#sites.get(siteId)?.told.forEach((tell) => tell(thread));
       },
+      writes: (siteId, thread, by) => by === 'visitor' && this.#sites.get(siteId)?.told.forEach((tell) => tell(thread, true)),
     });
   }
 
   /** Gives what ends it. */
-  watch(siteId: number, tell: (thread?: string) => void): () => void {
-    const site = this.#sites.get(siteId) ?? { told: new Set<(thread?: string) => void>(), mark: '', lookedAt: 0 };
+  watch(siteId: number, tell: Tell): () => void {
+    const site = this.#sites.get(siteId) ?? { told: new Set<Tell>(), mark: '', lookedAt: 0 };
     this.#sites.set(siteId, site);
     site.told.add(tell);
     this.#timer ??= setInterval(() => void this.#look(), LOOK_MS);

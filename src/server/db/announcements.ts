@@ -26,12 +26,15 @@ export function listenForAnnouncements(
     connect,
     heard,
     talked = () => undefined,
+    writes = () => undefined,
     now = Date.now,
   }: {
     connect: () => pg.Client;
     heard: (site: string | undefined) => void;
     /** Of which site's which thread something was committed; `undefined` where something may have been missed. */
     talked?: (siteId?: number, thread?: string) => void;
+    /** Who is writing in a thread: `visitor`, or somebody of the team by name. */
+    writes?: (siteId: number, thread: string, by: string) => void;
     now?: () => number;
   },
 ): Announcements {
@@ -62,8 +65,9 @@ export function listenForAnnouncements(
     opened.on('error', () => lost(opened));
     opened.on('end', () => lost(opened));
     opened.on('notification', ({ payload = '' }) => {
-      const [what, of, thread] = payload.split(' ');
+      const [what, of, thread, ...name] = payload.split(' ');
       if (what === 'thread') talked(Number(of), thread);
+      if (what === 'writing' && thread) writes(Number(of), thread, name.join(' '));
       if (what === 'site') heard(of === '' ? undefined : of);
       if (what !== 'sure' || of !== own) return;
       if (sureAt === -Infinity) {

@@ -13,6 +13,8 @@ export interface Colleague {
   readonly introduction: string;
   /** Where a meeting can be arranged; empty: nowhere. */
   readonly meeting: string;
+  /** One of the site's pictures, by its hash. */
+  readonly picture: string | null;
   readonly presence: Presence;
   readonly calendar: {
     readonly url: string;
@@ -43,7 +45,7 @@ export async function listColleagues(db: Queryable, siteId: number): Promise<Col
   const rows = await many<Row>(
     db,
     `select member.id as member, member.name, member.email, coalesce(answers, true) as answers, coalesce(title, '') as title,
-            coalesce(introduction, '') as introduction, coalesce(meeting, '') as meeting, hours,
+            coalesce(introduction, '') as introduction, coalesce(meeting, '') as meeting, picture, hours,
             ms(here_until)::float8 as "hereUntil", ms(away_until)::float8 as "awayUntil", ms(given_at)::float8 as "givenAt",
             coalesce(busy, '[]') as busy, coalesce(calendar_url, '') as "calendarUrl", coalesce(calendar_private, false) as "calendarPrivate",
             calendar_text is not null as "hasFile", calendar_at as "calendarAt", coalesce(calendar_note, '') as "calendarNote",
@@ -113,6 +115,13 @@ export async function saveColleague(
   );
   return rowCount === 1;
 }
+
+/** What visitors see them by: one of the site's pictures, by its hash; null for the first letter of the name. False where they are not of the site. */
+export const setColleaguePicture = async (
+  db: Queryable,
+  siteId: number,
+  { member, picture }: { member: number; picture: string | null },
+): Promise<boolean> => (await db.query(upsert('picture', '$3', 'picture = excluded.picture'), [siteId, member, picture])).rowCount === 1;
 
 /** It was their turn. */
 export async function noteGiven(db: Queryable, siteId: number, member: number): Promise<void> {

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Answering } from '@/core/conversations/answering';
 import { chooseMember, USUAL } from '@/core/conversations/answering';
 import { isHere } from '@/core/conversations/hours';
-import type { Heard, HeardLine, Speaker } from '@/core/conversations/line';
+import type { Heard, HeardLine, LinePicture, Speaker } from '@/core/conversations/line';
 import type pg from 'pg';
 import { withTransaction } from './pool';
 import { isStaffed, listColleagues, noteGiven } from './colleagues';
@@ -16,6 +16,8 @@ export interface NewLine {
   readonly by: By;
   readonly member?: number | undefined;
   readonly text: string;
+  /** A picture of the thread's, by its id. */
+  readonly picture?: string | undefined;
 }
 
 /** What somebody writes changes who waits for whom. */
@@ -26,7 +28,7 @@ type Turn = 'asks' | 'answers' | 'neither';
  * was there, or the thread is not. In a transaction.
  */
 export async function addLine(tx: Queryable, siteId: number, thread: string, line: NewLine, turn: Turn): Promise<number | undefined> {
-  const { id, by, member, text } = line;
+  const { id, by, member, text, picture } = line;
   // In a statement of its own: what others committed while this one waited is seen by the next.
   await tx.query(`select from thread where site_id = $1 and id = $2 for update`, [siteId, thread]);
   const row = await maybeOne<{ seq: number }>(
@@ -41,9 +43,9 @@ export async function addLine(tx: Queryable, siteId: number, thread: string, lin
              where thread.site_id = $1 and thread.id = $2
                and not exists (select from line where line.site_id = $1 and thread_id = $2 and line.id = $3)
             returning last_seq)
-     insert into line (site_id, thread_id, seq, id, by, member_id, text) select $1, $2, last_seq, $3, $5, $4, $6 from next
+     insert into line (site_id, thread_id, seq, id, by, member_id, text, picture) select $1, $2, last_seq, $3, $5, $4, $6, $8 from next
      returning seq`,
-    [siteId, thread, id, member ?? null, by, text, turn],
+    [siteId, thread, id, member ?? null, by, text, turn, picture ?? null],
   );
   return row?.seq;
 }
@@ -98,7 +100,11 @@ export async function setMember(tx: Queryable, siteId: number, thread: string, m
   await noteGiven(tx, siteId, member);
 }
 
-const SPEAKER = `jsonb_build_object('name', member.name, 'title', coalesce(title, ''), 'introduction', coalesce(introduction, ''), 'meeting', coalesce(meeting, ''))`;
+const SPEAKER = `jsonb_build_object('name', member.name, 'title', coalesce(title, ''), 'introduction', coalesce(introduction, ''), 'meeting', coalesce(meeting, ''))
+         || case when colleague.picture is null then '{}' else jsonb_build_object('picture', colleague.picture) end`;
+/** What a line shows; of line and line_picture. */
+const PICTURE = `case when line_picture.id is not null then json_build_object('id', line_picture.id, 'width', width, 'height', height) end`;
+const WITH_PICTURE = `left join line_picture on line_picture.site_id = line.site_id and line_picture.id = line.picture`;
 const MOST_LINES = 500;
 
 /** What a visitor's page hears: only of a thread of this browser's visitor. Undefined where there is none. `now`: UTC ms. */
@@ -119,10 +125,10 @@ export async function hear(
   if (!found) return undefined;
   const lines = await many<HeardLine & Record<string, unknown>>(
     db,
-    `select seq, line.id, ms(at)::float8 as at, by, text, case when line.member_id is not null then ${SPEAKER} end as from
-       from line left join member on member.id = line.member_id
+    `select seq, line.id, ms(line.at)::float8 as at, by, text, case when line.member_id is not null then ${SPEAKER} end as from, ${PICTURE} as picture
+       from line ${WITH_PICTURE} left join member on member.id = line.member_id
        left join colleague on colleague.site_id = $1 and colleague.member_id = line.member_id
-      where line.site_id = $1 and thread_id = $2 and seq > $3 and by in ('script', 'visitor', 'team') order by seq limit ${MOST_LINES}`,
+      where line.site_id = $1 and line.thread_id = $2 and seq > $3 and by in ('script', 'visitor', 'team') order by seq limit ${MOST_LINES}`,
     [siteId, thread, after],
   );
   return { ...found, lines, isStaffed: await isStaffed(db, siteId, now) };
@@ -188,6 +194,7 @@ export interface ThreadLine {
   readonly by: By;
   readonly member: string | null;
   readonly text: string;
+  readonly picture: LinePicture | null;
 }
 
 export interface ThreadInFull extends ThreadInList {
@@ -229,8 +236,8 @@ export async function findThread(db: Queryable, siteId: number, id: string): Pro
   const [lines, earlier] = [
     await many<ThreadLine & Record<string, unknown>>(
       db,
-      `select seq, line.id, at, by, member.name as member, text from line left join member on member.id = line.member_id
-        where site_id = $1 and thread_id::text = $2 order by seq desc limit 2000`,
+      `select seq, line.id, line.at, by, member.name as member, text, ${PICTURE} as picture from line ${WITH_PICTURE} left join member on member.id = line.member_id
+        where line.site_id = $1 and line.thread_id::text = $2 order by seq desc limit 2000`,
       [siteId, id],
     ),
     await many<ThreadInFull['earlier'][number] & Record<string, unknown>>(
@@ -241,6 +248,19 @@ export async function findThread(db: Queryable, siteId: number, id: string): Pro
     ),
   ];
   return { ...thread, lines: lines.reverse(), earlier };
+}
+
+/** Somebody is writing: said to whoever watches, kept nowhere. `by`: `visitor`, or the name of whoever of the team it is. */
+export async function announceWriting(
+  db: Queryable,
+  siteId: number,
+  { thread, by, browser }: { thread: string; by: string; browser?: string },
+): Promise<void> {
+  await db.query(
+    `select pg_notify('crindle', concat_ws(' ', 'writing', $1::int, thread.id, $3::text)) from thread join visitor on visitor.site_id = $1 and visitor.id = visitor_id
+      where thread.site_id = $1 and thread.id::text = $2 and ($4::uuid is null or browser_id = $4)`,
+    [siteId, thread, by, browser ?? null],
+  );
 }
 
 /** The team has seen it until there. */

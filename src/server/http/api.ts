@@ -67,12 +67,12 @@ export async function answer(
 /** The same for bytes that stay as they are for a while: a browser that has them is told so. */
 export async function answerInBytes(
   request: Request,
-  work: (member: Member) => Promise<{ tag: string; parts: readonly Uint8Array[] }>,
+  work: (member: Member) => Promise<{ tag: string; parts: readonly Uint8Array[]; type?: string }>,
 ): Promise<Response> {
   try {
     const member = await signedIn();
-    const { tag, parts } = await work(member);
-    const headers = { etag: `"${tag}"`, 'cache-control': 'private, no-cache', 'content-type': 'application/octet-stream' };
+    const { tag, parts, type = 'application/octet-stream' } = await work(member);
+    const headers = { etag: `"${tag}"`, 'cache-control': 'private, no-cache', 'content-type': type };
     if (request.headers.get('if-none-match') === headers.etag) return new Response(null, { status: 304, headers });
     return new Response(new Blob(parts.map((part) => new Uint8Array(part))), { headers });
   } catch (cause) {

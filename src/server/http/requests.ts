@@ -83,7 +83,8 @@ export const sendAgainSchema = z.strictObject({ connection: idField, delivery: z
 const lineText = z.string().trim().min(1).max(LONGEST_LINE);
 /** What a member of the team does in a conversation. `id`: made where a line was written; sent again it is once. */
 export const inThreadSchema = z.discriminatedUnion('does', [
-  z.strictObject({ does: z.literal('answer'), id: z.uuid(), text: lineText }),
+  z.strictObject({ does: z.literal('answer'), id: z.uuid(), text: lineText, picture: z.uuid().optional() }),
+  z.strictObject({ does: z.literal('writing') }),
   z.strictObject({ does: z.literal('note'), id: z.uuid(), text: lineText }),
   z.strictObject({ does: z.literal('give'), member: z.int().min(1) }),
   z.strictObject({ does: z.literal('close') }),

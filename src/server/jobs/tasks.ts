@@ -2,9 +2,10 @@ import type { TaskList } from 'graphile-worker';
 import type { Directory } from '../db/directory';
 import type { Queryable } from '../db/queryable';
 import { ReadSide } from '../db/readSide';
-import { mailAnswers, mailWaiting } from '../conversations/mails';
+import { mailAnswers, mailCopies, mailWaiting } from '../conversations/mails';
 import type { Mail } from '../mail/mailer';
 import { canMail, sendMail } from '../mail/mailer';
+import { sweepTalkPictures } from '../db/talkPictures';
 import { encryptSigning } from '../db/sites';
 import { sendDue } from '../results/weekly';
 import { sealSites } from '../sealed/seal';
@@ -47,13 +48,17 @@ export function tasksOn(directory: Directory, home = new ReadSide(directory.home
             failures.push(cause);
           });
       for (const { pool } of servers)
-        await encryptSigning(pool).catch((cause: unknown) => {
-          logger.error(`secrets: ${String(cause)}`);
-          failures.push(cause);
-        });
+        for (const [what, work] of [
+          ['secrets', encryptSigning],
+          ['pictures', sweepTalkPictures],
+        ] as const)
+          await work(pool).catch((cause: unknown) => {
+            logger.error(`${what}: ${String(cause)}`);
+            failures.push(cause);
+          });
       // Tried again later; what went is not undone by what did not.
       if (failures.length > 0)
-        throw new AggregateError(failures, `${failures.length} of ${(HOUSEKEEPING.length + 1) * servers.length} tasks failed`);
+        throw new AggregateError(failures, `${failures.length} of ${(HOUSEKEEPING.length + 2) * servers.length} tasks failed`);
       logger.info('housekeeping done');
     },
     'close-visits': async () => {
@@ -75,7 +80,7 @@ export function tasksOn(directory: Directory, home = new ReadSide(directory.home
       await allOf(
         servers.map(async ({ pool }) => {
           const given = { now: Date.now(), send: (mail: Mail) => sendMail(mail) };
-          const sent = (await mailWaiting(pool, given)) + (await mailAnswers(pool, given));
+          const sent = (await mailWaiting(pool, given)) + (await mailAnswers(pool, given)) + (await mailCopies(pool, given));
           if (sent > 0) logger.info(`${sent} mails of conversations sent`);
         }),
       );

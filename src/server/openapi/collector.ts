@@ -129,6 +129,41 @@ export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' |
       ],
     },
   },
+  '/talk/{key}/{thread}/writing': {
+    post: {
+      summary: 'The visitor of a browser (`?browser=UUID`) is writing: told to the team, kept nowhere',
+      answers: 'Nothing',
+      type: 'application/json',
+      refused: [
+        [400, 'No UUIDs'],
+        [404, 'No site has that key and that address'],
+      ],
+    },
+  },
+  '/talk/{key}/{thread}/pictures': {
+    post: {
+      summary:
+        'A picture for a line that is to come, as the bytes of a file of at most 5 MB (`?browser=UUID`); it is encoded anew, and thrown away after a day if no line shows it',
+      answers: '{"id", "width", "height"}',
+      type: 'application/json',
+      refused: [
+        [400, 'No UUIDs'],
+        [404, 'No site has that key and that address, or no page view of that browser'],
+        [413, 'Larger than 5 MB'],
+        [422, 'Not a picture that can be read'],
+        [429, 'More pictures in an hour than anybody looks at'],
+        [503, 'Too many at once'],
+      ],
+    },
+  },
+  '/talk/{key}/{thread}/pictures/{picture}': {
+    get: {
+      summary: 'A picture of a conversation, for the browser that it is with (`?browser=UUID`)',
+      answers: 'The picture',
+      type: 'image/webp',
+      refused: [[404, 'No such picture in it']],
+    },
+  },
   '/events/{key}': {
     post: {
       summary:

@@ -419,16 +419,30 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/api/conversations/live': {
-    get: { summary: 'What changes in conversations', answers: 'Events: `changed` with the thread', type: 'text/event-stream' },
+    get: {
+      summary: 'What changes in conversations',
+      answers: 'Events: `changed` with the thread, `writing` with the one that its visitor writes in',
+      type: 'text/event-stream',
+    },
   },
   '/api/conversations/{id}': {
     get: { summary: 'A conversation with its lines; it is seen by then', answers: 'The conversation' },
     post: {
-      summary: 'Answer, note, hand over, close, open again, or tag; a line of the same id again is once',
+      summary: 'Answer, note, say that one is writing, hand over, close, open again, or tag; a line of the same id again is once',
       talks: true,
       body: schemaOf(requests.inThreadSchema),
       answers: 'Nothing more',
     },
+  },
+  '/api/conversations/{id}/pictures': {
+    post: {
+      summary: 'A picture for an answer that is to show it, as the bytes of a file of at most 5 MB; it is encoded anew',
+      talks: true,
+      answers: 'Its id and size in pixels',
+    },
+  },
+  '/api/conversations/{id}/pictures/{picture}': {
+    get: { summary: 'A picture of a conversation', answers: 'WebP', type: 'image/webp' },
   },
   '/api/conversations/{id}/who': { get: { summary: 'Who its visitor is, by what is on record', answers: 'Facts and segments' } },
   '/api/saved-answers': {
@@ -438,6 +452,10 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/saved-answers/{id}': { delete: { summary: 'Delete one', talks: true, answers: 'Nothing more' } },
   '/api/people/presence': {
     put: { summary: 'Be here, or away, by hand', talks: true, body: schemaOf(requests.presenceSchema), answers: 'Nothing more' },
+  },
+  '/api/people/{id}/picture': {
+    post: { summary: 'What visitors see somebody by: the bytes of a picture', talks: true, answers: 'Its hash' },
+    delete: { summary: 'The first letter of the name again', talks: true, answers: 'Nothing more' },
   },
   '/api/people/{id}/calendar': {
     put: {

@@ -24,10 +24,10 @@ export class PictureRefused extends Error {
 
 /**
  * A picture as WebP, turned the right way up, no larger than a message can show, without what a camera wrote into it (place, device).
- * What kind it is, is told from its bytes; of what moves the first frame is taken.
+ * `widths`: of smaller versions, in pixels. What kind it is, is told from its bytes; of what moves the first frame is taken.
  * @throws PictureRefused
  */
-export async function encodePicture(given: Buffer): Promise<EncodedPicture> {
+export async function encodePicture(given: Buffer, { widths = WIDTHS }: { widths?: readonly number[] } = {}): Promise<EncodedPicture> {
   if (given.length === 0) throw new PictureRefused('picture.empty', 'The file is empty');
   if (given.length > MOST_BYTES)
     throw new PictureRefused(
@@ -66,7 +66,7 @@ export async function encodePicture(given: Buffer): Promise<EncodedPicture> {
       return { hash: createHash('sha256').update(bytes).digest('base64url').slice(0, 22), width: made.width, height: made.height, bytes };
     };
     const sizes = [];
-    for (const width of WIDTHS) if (width < info.width) sizes.push(await inWidth(width));
+    for (const width of widths) if (width < info.width) sizes.push(await inWidth(width));
     return { ...(await inWidth(info.width)), sizes };
   } catch {
     throw new PictureRefused('picture.damaged', 'The picture is damaged: it begins as one and cannot be read to its end');

@@ -1,11 +1,15 @@
 'use client';
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { toast } from 'sonner';
+import type { LinePicture } from '@/core/conversations/line';
 import { LONGEST_LINE } from '@/core/conversations/line';
-import { send } from '../parts/net/send';
+import { send, sendFile } from '../parts/net/send';
 import { completionOf } from './words';
+
+/** That somebody is writing is told so often, while they do. */
+const TELL_MS = 3_000;
 
 interface Saved {
   readonly id: string;
@@ -28,15 +32,40 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
       return result.ok ? result.value.answers : [];
     },
   });
+  const [picture, setPicture] = useState<LinePicture>();
+  const [isTaking, setIsTaking] = useState(false);
+  const toldAt = useRef(0);
+  const take = async (file: File | null | undefined): Promise<void> => {
+    if (!file) return;
+    setIsTaking(true);
+    const result = await sendFile<LinePicture>(`/api/conversations/${thread}/pictures`, file);
+    setIsTaking(false);
+    if (!result.ok) return void toast.error(`${file.name}: ${result.message}`);
+    setPicture(result.value);
+    setIsNote(false);
+    if (text.trim() === '') setText(file.name.replace(/[.]\w+$/, '').slice(0, 100));
+  };
+  /** The visitor sees that somebody is; nothing of what is typed. */
+  const tellWriting = (): void => {
+    const now = performance.now();
+    if (isNote || now - toldAt.current < TELL_MS) return;
+    toldAt.current = now;
+    void send('POST', `/api/conversations/${thread}`, { does: 'writing' });
+  };
   const completion = isNote ? undefined : completionOf(text, saved);
   const submit = async (): Promise<void> => {
     const said = text.trim();
     if (!said || isSending) return;
     setIsSending(true);
-    const isSent = await onSend({ does: isNote ? 'note' : 'answer', id: line, text: said });
+    const isSent = await onSend(
+      isNote
+        ? { does: 'note', id: line, text: said }
+        : { does: 'answer', id: line, text: said, ...(picture ? { picture: picture.id } : {}) },
+    );
     setIsSending(false);
     if (!isSent) return;
     setText('');
+    setPicture(undefined);
     setLine(crypto.randomUUID());
     setIsNote(false);
   };
@@ -63,7 +92,11 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
         placeholder={isNote ? 'a note for the team alone' : 'write …'}
         maxLength={LONGEST_LINE}
         value={text}
-        onChange={({ target }) => setText(target.value)}
+        onChange={({ target }) => {
+          setText(target.value);
+          tellWriting();
+        }}
+        onPaste={({ clipboardData }) => void take([...clipboardData.files].find(({ type }) => type.startsWith('image/')))}
         onKeyDown={(event) => {
           if (event.key === 'Tab' && !event.shiftKey && completion) {
             event.preventDefault();
@@ -82,6 +115,20 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
           </>
         )}
       </p>
+      {picture && (
+        <p className="flex items-center gap-3">
+          <img
+            src={`/api/conversations/${thread}/pictures/${picture.id}`}
+            alt="The picture that goes with it"
+            width={picture.width}
+            height={picture.height}
+            className="max-h-16 w-auto rounded border border-line"
+          />
+          <button type="button" className="act-quiet" onClick={() => setPicture(undefined)}>
+            Without the picture
+          </button>
+        </p>
+      )}
       <p className="flex flex-wrap items-center gap-3">
         <button className="act" disabled={isSending || text.trim() === ''}>
           {isSending ? 'Sending …' : isNote ? 'Keep the note' : 'Send'}
@@ -89,6 +136,21 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
         <label className="flex items-center gap-2">
           <input type="checkbox" checked={isNote} onChange={({ target }) => setIsNote(target.checked)} />a note for the team alone
         </label>
+        {!isNote && (
+          <label className="act-quiet cursor-pointer focus-within:outline-2 focus-within:outline-pine">
+            {isTaking ? 'Taking it in …' : 'A picture'}
+            <input
+              type="file"
+              accept="image/*"
+              className="sr-only"
+              disabled={isTaking}
+              onChange={({ target }) => {
+                void take(target.files?.[0]);
+                target.value = '';
+              }}
+            />
+          </label>
+        )}
         {!isNote && text.trim().length > 20 && !saved.some((one) => one.text === text.trim()) && (
           <button
             type="button"

@@ -1,7 +1,7 @@
 'use client';
 
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { ScreenHead } from '../parts/layout/ScreenHead';
 import { useNow } from '../parts/layout/useNow';
 import { PresencePhrase } from './PresencePhrase';
@@ -26,7 +26,7 @@ export function ConversationsScreen({ site, mayAnswer, sections }: { site: strin
   const path = usePathname();
   const [filter, setFilter] = useState<Filter>('open');
   const [words, setWords] = useState('');
-  useFollowing();
+  const writing = useFollowing();
   const query = new URLSearchParams({
     ...(filter === 'mine' ? { mine: '', state: 'open' } : { state: filter }),
     ...(words.trim() ? { words: words.trim() } : {}),
@@ -35,7 +35,8 @@ export function ConversationsScreen({ site, mayAnswer, sections }: { site: strin
   const chosen = parameters.get('thread') ?? undefined;
   const choose = (id: string): void => router.replace(`${path}?thread=${id}`, { scroll: false });
   const waiting = data?.threads.filter(({ waitsSince }) => waitsSince !== null) ?? [];
-  useTelling(waiting);
+  const [isLoud, setIsLoud] = useLoudness();
+  useTelling(waiting, isLoud);
   const here = data?.colleagues.filter(({ isHere }) => isHere) ?? [];
   return (
     <div className="p-6">
@@ -48,6 +49,11 @@ export function ConversationsScreen({ site, mayAnswer, sections }: { site: strin
             : 'nobody is here now: visitors are told so, and asked for an email where the campaign says so')
         }
       >
+        {data && mayAnswer && (
+          <label className="flex items-center gap-2 text-soft">
+            <input type="checkbox" checked={isLoud} onChange={({ target }) => setIsLoud(target.checked)} />a tone when somebody waits
+          </label>
+        )}
         {data && mayAnswer && <PresencePhrase mine={data.colleagues.find(({ member }) => member === data.me)} />}
       </ScreenHead>
       <div className="grid grid-cols-1 gap-4 lg:grid-cols-[minmax(300px,2fr)_3fr]">
@@ -89,6 +95,7 @@ export function ConversationsScreen({ site, mayAnswer, sections }: { site: strin
             site={site}
             sections={sections}
             mayAnswer={mayAnswer}
+            isWriting={writing.has(chosen)}
             colleagues={data?.colleagues ?? []}
             onChoose={choose}
           />
@@ -158,7 +165,7 @@ function ThreadList({ data, chosen, onChoose }: { data: Listed; chosen: string |
 const LONG_MS = 10 * 60_000;
 
 /** Whoever looks elsewhere is told: in the tab's title, and by the browser where it may. */
-function useTelling(waiting: readonly ListedThread[]): void {
+function useTelling(waiting: readonly ListedThread[], isLoud: boolean): void {
   const told = useRef<ReadonlySet<string> | undefined>(undefined);
   const count = waiting.length;
   useEffect(() => {
@@ -170,9 +177,54 @@ function useTelling(waiting: readonly ListedThread[]): void {
     const keys = waiting.map(({ id, waitsSince }) => `${id} ${waitsSince}`);
     const before = told.current;
     told.current = new Set(keys);
-    if (!before || !document.hidden || typeof Notification === 'undefined' || Notification.permission !== 'granted') return;
+    if (!before) return;
+    if (isLoud && keys.some((key) => !before.has(key))) playTone();
+    if (!document.hidden || typeof Notification === 'undefined' || Notification.permission !== 'granted') return;
     waiting.forEach((thread, nth) => {
       if (!before.has(keys[nth] ?? '')) new Notification(nameOf(thread), { body: thread.lastText, tag: thread.id });
     });
-  }, [waiting]);
+  }, [waiting, isLoud]);
+}
+
+const LOUD = 'crindle tone';
+
+/** Whether this browser makes itself heard; off until somebody wants it. */
+function useLoudness(): readonly [boolean, (isLoud: boolean) => void] {
+  const isLoud = useSyncExternalStore(
+    (changed) => {
+      addEventListener('storage', changed);
+      return () => removeEventListener('storage', changed);
+    },
+    () => localStorage.getItem(LOUD) === 'on',
+    () => false,
+  );
+  return [
+    isLoud,
+    (next) => {
+      localStorage.setItem(LOUD, next ? 'on' : 'off');
+      // Only other tabs hear of it by themselves.
+      dispatchEvent(new StorageEvent('storage', { key: LOUD }));
+      if (next) playTone();
+    },
+  ];
+}
+
+/** Two short tones, softly; nothing where the browser does not let a page be heard. */
+function playTone(): void {
+  try {
+    const audio = new AudioContext();
+    const volume = audio.createGain();
+    volume.gain.value = 0.08;
+    volume.connect(audio.destination);
+    [520, 780].forEach((pitch, nth) => {
+      const tone = audio.createOscillator();
+      tone.frequency.value = pitch;
+      tone.connect(volume);
+      tone.start(audio.currentTime + nth * 0.16);
+      tone.stop(audio.currentTime + nth * 0.16 + 0.14);
+      if (nth === 1) tone.onended = () => void audio.close();
+    });
+  } catch (cause) {
+    console.debug('no tone', cause);
+  }
 }

@@ -8,7 +8,8 @@ import type { Hours } from '@/core/conversations/hours';
 import { hoursSchema } from '@/core/conversations/hours';
 import { issueWords, parseWith } from '@/core/parsing/parse';
 import type { SavedAnswer } from '@/server/db/savedAnswers';
-import { send } from '../parts/net/send';
+import type { Answered } from '../parts/net/send';
+import { send, sendFile } from '../parts/net/send';
 
 export interface Person {
   readonly member: number;
@@ -18,6 +19,8 @@ export interface Person {
   readonly title: string;
   readonly introduction: string;
   readonly meeting: string;
+  /** The address of their picture. */
+  readonly picture: string | null;
   readonly hours: Hours | null;
   readonly isHere: boolean;
   readonly calendar: {
@@ -189,8 +192,61 @@ function PersonForm({ person, mayEdit }: { person: Person; mayEdit: boolean }) {
           )}
         </p>
       )}
+      {mayEdit && <PictureIn member={person.member} picture={person.picture} />}
       {mayEdit && <CalendarIn member={person.member} calendar={person.calendar} />}
     </form>
+  );
+}
+
+/** What visitors see somebody by. */
+function PictureIn({ member, picture }: { member: number; picture: string | null }) {
+  const router = useRouter();
+  const [isBusy, setIsBusy] = useState(false);
+  const [error, setError] = useState<string>();
+  const change = async (work: () => Promise<Answered<unknown>>): Promise<void> => {
+    setError(undefined);
+    setIsBusy(true);
+    const result = await work();
+    setIsBusy(false);
+    if (!result.ok) return setError(result.message);
+    router.refresh();
+  };
+  return (
+    <div className="flex flex-wrap items-center gap-3 border-t border-line pt-3" role="group" aria-label="Picture">
+      {picture ? (
+        <img src={picture} alt="" width={48} height={48} className="size-12 rounded object-cover" />
+      ) : (
+        <span className="text-soft">Visitors see the first letter of the name.</span>
+      )}
+      <label className="act-quiet cursor-pointer focus-within:outline-2 focus-within:outline-pine">
+        {isBusy ? 'Taking it in …' : picture ? 'Another picture' : 'A picture'}
+        <input
+          type="file"
+          accept="image/*"
+          className="sr-only"
+          disabled={isBusy}
+          onChange={({ target }) => {
+            const file = target.files?.[0];
+            if (file) void change(() => sendFile(`/api/people/${member}/picture`, file));
+          }}
+        />
+      </label>
+      {picture && (
+        <button
+          type="button"
+          className="act-quiet"
+          disabled={isBusy}
+          onClick={() => void change(() => send('DELETE', `/api/people/${member}/picture`))}
+        >
+          No picture
+        </button>
+      )}
+      {error && (
+        <span role="alert" className="text-danger">
+          {error}
+        </span>
+      )}
+    </div>
   );
 }
 

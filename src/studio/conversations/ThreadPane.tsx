@@ -25,6 +25,7 @@ export function ThreadPane({
   site,
   sections,
   mayAnswer,
+  isWriting,
   colleagues,
   onChoose,
 }: {
@@ -32,6 +33,7 @@ export function ThreadPane({
   site: string;
   sections: readonly string[];
   mayAnswer: boolean;
+  isWriting: boolean;
   colleagues: Listed['colleagues'];
   onChoose: (id: string) => void;
 }) {
@@ -101,6 +103,9 @@ export function ThreadPane({
         {mayAnswer && <Tags key={thread.tags.join()} tags={thread.tags} onSave={(tags) => void act({ does: 'tag', tags })} />}
       </div>
       <Script thread={thread} site={site} />
+      <p role="status" className="min-h-6 px-4 text-soft">
+        {isWriting && `${nameOf(thread)} is writing …`}
+      </p>
       {thread.earlier.length > 0 && (
         <p className="border-t border-line px-4 py-2 text-soft">
           Earlier:{' '}
@@ -193,6 +198,7 @@ function Script({ thread, site }: { thread: FullThread; site: string }) {
           <Line
             key={line.seq}
             line={line}
+            thread={thread.id}
             site={site}
             visitor={nameOf(thread)}
             isNewDay={day(line.at) !== day(thread.lines[nth - 1]?.at ?? thread.begunAt)}
@@ -205,13 +211,15 @@ function Script({ thread, site }: { thread: FullThread; site: string }) {
 }
 
 function Line({
-  line: { at, by, member, text },
+  line: { at, by, member, text, picture },
+  thread,
   site,
   visitor,
   isNewDay,
   isLastSeen,
 }: {
   line: ShownLine;
+  thread: string;
   site: string;
   visitor: string;
   isNewDay: boolean;
@@ -234,6 +242,17 @@ function Line({
       </time>
       <b className={`truncate ${by === 'visitor' ? '' : 'text-pine'}`}>{by === 'note' ? `${name}, note` : name}</b>
       <span className="whitespace-pre-wrap break-words">
+        {picture && (
+          <a href={`/api/conversations/${thread}/pictures/${picture.id}`} target="_blank" rel="noopener" className="block w-fit">
+            <img
+              src={`/api/conversations/${thread}/pictures/${picture.id}`}
+              alt={text}
+              width={picture.width}
+              height={picture.height}
+              className="max-h-60 w-auto rounded border border-line"
+            />
+          </a>
+        )}
         {text}
         {isLastSeen && <span className="text-soft"> · seen</span>}
       </span>

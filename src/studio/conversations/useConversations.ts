@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import type { ThreadInFull, ThreadInList } from '@/server/db/threads';
 import { send } from '../parts/net/send';
 
@@ -56,18 +56,39 @@ export const useThread = (id: string | undefined) =>
     refetchInterval: EVERY_MS,
   });
 
-/** Follows what is said for as long as the screen is open. */
-export function useFollowing(): void {
+const WRITES_MS = 6_000;
+
+/** Follows what is said for as long as the screen is open; gives the threads that a visitor is writing in. */
+export function useFollowing(): ReadonlySet<string> {
   const known = useQueryClient();
+  const [writing, setWriting] = useState<ReadonlySet<string>>(new Set());
   useEffect(() => {
     const stream = new EventSource('/api/conversations/live');
+    const timers = new Map<string, ReturnType<typeof setTimeout>>();
+    const isOver = (thread: string): void => setWriting((before) => new Set([...before].filter((one) => one !== thread)));
     const anew = (thread?: string | null): void => {
+      if (thread) isOver(thread);
       void known.invalidateQueries({ queryKey: ['threads'] });
       void known.invalidateQueries({ queryKey: thread ? ['thread', thread] : ['thread'] });
     };
-    stream.addEventListener('changed', (event: MessageEvent<string>) => anew((JSON.parse(event.data) as { thread: string | null }).thread));
+    const threadOf = (event: MessageEvent<string>): string | null => (JSON.parse(event.data) as { thread: string | null }).thread;
+    stream.addEventListener('changed', (event: MessageEvent<string>) => anew(threadOf(event)));
+    stream.addEventListener('writing', (event: MessageEvent<string>) => {
+      const thread = threadOf(event);
+      if (!thread) return;
+      setWriting((before) => new Set([...before, thread]));
+      clearTimeout(timers.get(thread));
+      timers.set(
+        thread,
+        setTimeout(() => isOver(thread), WRITES_MS),
+      );
+    });
     // Whatever was said while it was lost.
     stream.addEventListener('ready', () => anew());
-    return () => stream.close();
+    return () => {
+      stream.close();
+      timers.forEach((timer) => clearTimeout(timer));
+    };
   }, [known]);
+  return writing;
 }

@@ -169,18 +169,24 @@ export function ConversationScript({
                 label="Where nobody is here"
                 value={person.nobody ?? ''}
                 placeholder="Nobody is here just now."
-                onChange={(nobody) => setPerson({ ...(nobody ? { nobody } : {}), ...(person.asksEmail ? { asksEmail: true } : {}) })}
+                onChange={(nobody) => setPerson(withGiven({ ...person, nobody }))}
               />
             </label>
             <label className="flex items-center gap-2 text-soft">
               <input
                 type="checkbox"
                 checked={person.asksEmail === true}
-                onChange={({ target }) =>
-                  setPerson({ ...(person.nobody ? { nobody: person.nobody } : {}), ...(target.checked ? { asksEmail: true } : {}) })
-                }
+                onChange={({ target }) => setPerson(withGiven({ ...person, asksEmail: target.checked }))}
               />
               and asks for an email
+            </label>
+            <label className="flex items-center gap-2 text-soft">
+              <input
+                type="checkbox"
+                checked={person.copy === true}
+                onChange={({ target }) => setPerson(withGiven({ ...person, copy: target.checked }))}
+              />
+              offers a copy by mail once it is closed
             </label>
           </>
         )}
@@ -188,6 +194,11 @@ export function ConversationScript({
     </section>
   );
 }
+
+type Person = NonNullable<MessageOf<'chat'>['conversation']['person']>;
+
+/** What is empty or off is left out. */
+const withGiven = (person: Person): Person => Object.fromEntries(Object.entries(person).filter(([, value]) => Boolean(value)));
 
 function withAsks({ asks, ...step }: ConversationStep, kind: Asks['kind'] | 'nothing'): ConversationStep {
   if (kind === 'nothing') return step;

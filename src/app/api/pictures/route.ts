@@ -3,7 +3,8 @@ import { countPictures, keepPicture, listPictures } from '@/server/db/pictures';
 import { withTransaction } from '@/server/db/pool';
 import { findSite } from '@/server/db/sites';
 import { poolOf } from '@/server/db/sharedPool';
-import { encodePicture, MOST_BYTES, PictureRefused } from '@/server/pictures/encode';
+import { refusedPicture } from '@/server/http/pictures';
+import { encodePicture, MOST_BYTES } from '@/server/pictures/encode';
 import { pictureUrl } from '@/server/pictures/url';
 
 const MOST_PICTURES = 2000;
@@ -24,9 +25,7 @@ export async function POST(request: Request) {
     const db = poolOf(siteId);
     if ((await countPictures(db, siteId)) >= MOST_PICTURES)
       throw new Refused(409, 'pictures.tooMany', `A site has at most ${MOST_PICTURES} pictures`);
-    const made = await encodePicture(given).catch((cause: unknown) => {
-      throw cause instanceof PictureRefused ? new Refused(422, cause.code, cause.message) : cause;
-    });
+    const made = await encodePicture(given).catch(refusedPicture);
     await withTransaction(db, (tx) => keepPicture(tx, siteId, { ...made, name }));
     const key = (await findSite(db, siteId))?.key ?? '';
     return { hash: made.hash, name, width: made.width, height: made.height, size: made.bytes.length, url: pictureUrl(key, made.hash) };

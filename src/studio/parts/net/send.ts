@@ -9,12 +9,16 @@ export async function send<T>(
   body?: unknown,
   signal?: AbortSignal,
 ): Promise<Answered<T>> {
+  const given = body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
+  return ask(url, { method, ...given }, signal);
+}
+
+/** The same with a file as it is. */
+export const sendFile = <T>(url: string, file: Blob): Promise<Answered<T>> => ask(url, { method: 'POST', body: file });
+
+async function ask<T>(url: string, given: RequestInit, signal?: AbortSignal): Promise<Answered<T>> {
   try {
-    const response = await fetch(url, {
-      method,
-      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
-      ...(signal ? { signal } : {}),
-    });
+    const response = await fetch(url, { ...given, ...(signal ? { signal } : {}) });
     const answer = (await response.json()) as T & { error?: { code: string; message: string } };
     if (response.ok) return { ok: true, value: answer };
     return {

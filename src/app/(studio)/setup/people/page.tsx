@@ -3,6 +3,7 @@ import { requireSite } from '@/server/auth/current';
 import { hereNow } from '@/server/db/colleagues';
 import { listSavedAnswers } from '@/server/db/savedAnswers';
 import { poolOf } from '@/server/db/sharedPool';
+import { pictureUrl } from '@/server/pictures/url';
 import { PeopleScreen } from '@/studio/conversations/PeopleScreen';
 import { SetupHead } from '@/studio/setup/SetupHead';
 
@@ -17,6 +18,7 @@ export default async function PeoplePage() {
       <PeopleScreen
         people={colleagues.map(({ presence, calendar, ...one }) => ({
           ...one,
+          picture: one.picture && pictureUrl(site.key, one.picture),
           hours: presence.hours,
           calendar: { ...calendar, at: calendar.at?.getTime() ?? null },
         }))}

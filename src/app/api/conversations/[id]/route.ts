@@ -1,6 +1,7 @@
 import { withTransaction } from '@/server/db/pool';
 import { poolOf } from '@/server/db/sharedPool';
-import { addEvent, addLine, findThread, seenByTeam, setMember, setThreadState, setThreadTags } from '@/server/db/threads';
+import { hasTalkPicture } from '@/server/db/talkPictures';
+import { addEvent, addLine, announceWriting, findThread, seenByTeam, setMember, setThreadState, setThreadTags } from '@/server/db/threads';
 import { listColleagues } from '@/server/db/colleagues';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { inThreadSchema } from '@/server/http/requests';
@@ -26,13 +27,16 @@ export async function POST(request: Request, { params }: Context) {
     const asked = await bodyAs(request, inThreadSchema);
     const { id } = await params;
     const db = poolOf(siteId);
+    if (asked.does === 'writing') return announceWriting(db, siteId, { thread: id, by: name });
     const thread = await findThread(db, siteId, id);
     if (!thread) throw gone();
     if (asked.does === 'tag') return void (await setThreadTags(db, siteId, id, [...new Set(asked.tags)]));
     await withTransaction(db, async (tx) => {
       switch (asked.does) {
         case 'answer':
-          await addLine(tx, siteId, id, { id: asked.id, by: 'team', member, text: asked.text }, 'answers');
+          if (asked.picture !== undefined && !(await hasTalkPicture(tx, siteId, { thread: id, id: asked.picture })))
+            throw new Refused(400, 'picture.unknown', 'picture: met one that is not of this conversation; send it again');
+          await addLine(tx, siteId, id, { id: asked.id, by: 'team', member, text: asked.text, picture: asked.picture }, 'answers');
           // Whoever answers has it, where nobody did.
           if (thread.member === null) await setMember(tx, siteId, id, member);
           return;

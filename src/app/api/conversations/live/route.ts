@@ -5,11 +5,11 @@ import { answerInEvents } from '@/server/http/api';
 
 const shared = globalThis as typeof globalThis & { crindleWatching?: Watching };
 
-/** Says `changed`, with the thread where that is known, whenever something in the site's conversations has. */
+/** Says `changed`, with the thread where that is known, whenever something in the site's conversations has, and `writing` while a visitor does. */
 export async function GET(request: Request) {
   return answerInEvents(request, ({ siteId }, say) => {
     shared.crindleWatching ??= new Watching(pool(), poolOf, createListener);
     say('ready', {});
-    return shared.crindleWatching.watch(siteId, (thread) => say('changed', { thread: thread ?? null }));
+    return shared.crindleWatching.watch(siteId, (thread, writes) => say(writes ? 'writing' : 'changed', { thread: thread ?? null }));
   });
 }

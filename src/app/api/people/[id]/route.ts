@@ -2,16 +2,16 @@ import { noteChange } from '@/server/db/changeLog';
 import { saveColleague } from '@/server/db/colleagues';
 import { poolOf } from '@/server/db/sharedPool';
 import { answer, bodyAs, Refused } from '@/server/http/api';
+import { ofThemselves } from '@/server/http/people';
 import { colleagueSchema } from '@/server/http/requests';
 
 /** What visitors see of somebody and when they are here: each may say it of themselves, owners and editors of everybody. */
 export async function PUT(request: Request, { params }: { params: Promise<{ id: string }> }) {
   return answer(request, { mayAnswer: true }, async (member) => {
-    const { siteId, role, id } = member;
-    const of = Number((await params).id);
-    if (role === 'agent' && of !== id) throw new Refused(403, 'role', 'As agent you can change what is said of yourself; ask an owner');
+    const { siteId } = member;
+    const of = ofThemselves(member, (await params).id);
     const colleague = await bodyAs(request, colleagueSchema);
-    if (!Number.isInteger(of) || !(await saveColleague(poolOf(siteId), siteId, { member: of, ...colleague })))
+    if (!(await saveColleague(poolOf(siteId), siteId, { member: of, ...colleague })))
       throw new Refused(404, 'notFound', 'They are not of this site any more');
     await noteChange(poolOf(siteId), siteId, member, {
       kind: 'setup',

@@ -1,0 +1,7 @@
+import { PictureRefused } from '../pictures/encode';
+import { Refused } from './api';
+
+/** What is wrong with a picture, as an answer. */
+export const refusedPicture = (cause: unknown): never => {
+  throw cause instanceof PictureRefused ? new Refused(422, cause.code, cause.message) : cause;
+};
