@@ -1,6 +1,7 @@
 import { collectorUrl } from './server/pictures/url';
 import { NextResponse } from 'next/server';
 import type { NextRequest } from 'next/server';
+import { PATH_HEADER } from './server/auth/path';
 import { START_HEADER, startHeaders } from './server/http/ownStart';
 
 /** A strict content security policy: only scripts with the request's nonce, and what they load, may run. */
@@ -20,6 +21,7 @@ export function proxy(request: NextRequest): NextResponse {
   ].join('; ');
   const headers = new Headers(request.headers);
   headers.set('x-nonce', nonce);
+  headers.set(PATH_HEADER, request.nextUrl.pathname);
   headers.set('content-security-policy', policy);
   const response = NextResponse.next({ request: { headers } });
   response.headers.set('content-security-policy', policy);

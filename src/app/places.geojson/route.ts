@@ -5,7 +5,7 @@ import { poolOf } from '@/server/db/sharedPool';
 
 /** Every place of the site, to take elsewhere; `id` names one of them. */
 export async function GET(request: Request) {
-  const response = await answer(request, {}, async ({ siteId }) => {
+  const response = await answer(request, async ({ siteId }) => {
     const id = new URL(request.url).searchParams.get('id');
     return toGeoJson((await places.list(poolOf(siteId), siteId)).filter((place) => id === null || place.id === id));
   });

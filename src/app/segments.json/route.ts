@@ -4,7 +4,7 @@ import { poolOf } from '@/server/db/sharedPool';
 
 /** Every segment of the site as docs/formats/segment.schema.json has it, to take elsewhere; `id` names one of them. */
 export async function GET(request: Request) {
-  const response = await answer(request, {}, async ({ siteId }) => {
+  const response = await answer(request, async ({ siteId }) => {
     const wanted = new URL(request.url).searchParams.get('id');
     return (await listSegments(poolOf(siteId), siteId))
       .filter(({ id }) => wanted === null || id === wanted)

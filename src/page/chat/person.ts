@@ -81,7 +81,6 @@ export function talkWithPerson(
 
   const writes = make('p', '', { class: 'status' });
   let writesTimer: ReturnType<typeof setTimeout> | undefined;
-  let toldAt = 0;
   const talkUrl = (path: string): string =>
     talk ? `${talk.host.base}talk/${talk.host.siteKey}/${thread}${path}?browser=${talk.host.state.browser}` : '';
 
@@ -282,11 +281,15 @@ export function talkWithPerson(
     });
     form.append(sound);
     if (talk?.host.siteKey && !isTrying()) form.append(pictureButton());
-    context.on(text, 'input', () => {
-      if (!thread || !talk?.host.siteKey || isTrying() || talk.host.now() - toldAt < WRITES_MS / 2) return;
-      toldAt = talk.host.now();
-      void fetch(talkUrl('/writing'), { method: 'POST', keepalive: true }).catch(() => undefined);
-    });
+    // What is typed in a message is heard by nobody else: it is looked at instead.
+    let before = '';
+    const looking = setInterval(() => {
+      if (text.value === before) return;
+      before = text.value;
+      if (before && thread && talk?.host.siteKey && !isTrying())
+        void fetch(talkUrl('/writing'), { method: 'POST', keepalive: true }).catch(() => undefined);
+    }, WRITES_MS / 3);
+    context.onRemove(() => clearInterval(looking));
     answers.replaceChildren(status, writes, form);
     if (thread) listen();
     if (takesFocus && !context.deps.preview) text.focus({ preventScroll: true });

@@ -1,10 +1,12 @@
-import { cookies } from 'next/headers';
+import { cookies, headers } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { cache } from 'react';
 import type { Member } from '../db/members';
 import type { Site } from '../db/sites';
 import { findSite } from '../db/sites';
 import { pool, poolOf } from '../db/sharedPool';
+import { NO_ACCESS, PATH_HEADER } from './path';
+import { may, rightOfPage } from './rights';
 import { memberOf, SESSION_DAYS } from './signIn';
 
 export const SESSION_COOKIE = 'crindle_session';
@@ -35,8 +37,13 @@ export async function requireMember(): Promise<Member> {
   return (await currentMember()) ?? redirect('/sign-in');
 }
 
+/** The site that whoever asks is at, if they may open this screen; otherwise they are told why not. */
 export async function requireSite(): Promise<{ member: Member; site: Site }> {
   const member = await requireMember();
+  const path = (await headers()).get(PATH_HEADER) ?? '';
+  const right = rightOfPage(path);
+  if (path !== NO_ACCESS && (right === undefined || !may(member.role, right)))
+    redirect(`${NO_ACCESS}?${new URLSearchParams({ of: path })}`);
   const site = await findSite(poolOf(member.siteId), member.siteId);
   if (!site) redirect('/sign-in');
   return { member, site };

@@ -3,9 +3,15 @@ import type { z } from 'zod';
 import type { Issue } from '@/core/parsing/parse';
 import { issueWords, parseWith } from '@/core/parsing/parse';
 import { AnalysisAway } from '../analysis/analyse';
-import { currentMember } from '../auth/current';
+import { currentMember, requireSession } from '../auth/current';
+import type { Right } from '../auth/rights';
+import { may, refusedWords, rightOf } from '../auth/rights';
+import { onSessionEnd } from '../auth/sessionEnds';
+import { tokenHash } from '../auth/signIn';
 import { SiteMoving } from '../db/directory';
-import type { Member, Role } from '../db/members';
+import type { Member } from '../db/members';
+import { findMemberBySession } from '../db/members';
+import { pool } from '../db/sharedPool';
 import { isUnavailable, NotExactlyOneRow } from '../db/queryable';
 import { NameTaken, Outdated } from '../db/errors';
 import { ChangedMeanwhile, NotPublishable } from '../releases/publish';
@@ -27,10 +33,6 @@ export class Refused extends Error {
   }
 }
 
-const MAY_EDIT: readonly Role[] = ['owner', 'editor'];
-/** Conversations are an agent's work, too. */
-const MAY_ANSWER: readonly Role[] = [...MAY_EDIT, 'agent'];
-
 /** Calling an address in a private network, or on this machine, is an owner's to allow. `before`: that address was allowed already. @throws Refused */
 export function ownerAllows({ role }: Pick<Member, 'role'>, settings: object, before: object = {}): void {
   const [now, then] = [settings, before] as readonly { readonly url?: string; readonly allowPrivate?: boolean }[];
@@ -39,27 +41,37 @@ export function ownerAllows({ role }: Pick<Member, 'role'>, settings: object, be
     throw new Refused(403, 'role', `As ${role} you cannot allow an address in your own network, or on this machine; ask an owner`);
 }
 
-async function signedIn(): Promise<Member> {
+/** Whoever asks, if they are signed in, ask from the studio, and may: the one place where that is decided (`auth/rights.ts`). @throws Refused */
+async function allowed(request: Request): Promise<Member> {
+  if (request.method !== 'GET' && !isFromHere(request)) throw new Refused(403, 'origin', 'This request does not come from the studio');
   const member = await currentMember();
   if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
+  const right = rightOf(new URL(request.url).pathname, request.method);
+  if (right === undefined) throw new Refused(404, 'route.unknown', 'Nothing is asked for here');
+  if (right !== 'anybody') demand(member, right);
   return member;
 }
 
+/** For what depends on more than the route. @throws Refused */
+export function demand({ role }: Pick<Member, 'role'>, right: Right): void {
+  if (!may(role, right)) throw new Refused(403, 'role', refusedWords(role, right));
+}
+
 /** The four things an edge does: identify, parse, call, answer. Failures become JSON, never a stack trace. */
-export async function answer(
-  request: Request,
-  { mayEdit = false, mayAnswer = false }: { mayEdit?: boolean; mayAnswer?: boolean },
-  work: (member: Member) => Promise<unknown>,
-): Promise<NextResponse> {
+export async function answer(request: Request, work: (member: Member) => Promise<unknown>): Promise<NextResponse> {
   try {
-    if (request.method !== 'GET' && !isFromHere(request)) throw new Refused(403, 'origin', 'This request does not come from the studio');
-    const member = await signedIn();
-    if (mayEdit && !MAY_EDIT.includes(member.role))
-      throw new Refused(403, 'role', `As ${member.role} you can look but not change; ask an owner`);
-    if (mayAnswer && !MAY_ANSWER.includes(member.role))
-      throw new Refused(403, 'role', `As ${member.role} you can look but not answer; ask an owner`);
-    return NextResponse.json((await work(member)) ?? { ok: true });
+    return NextResponse.json((await work(await allowed(request))) ?? { ok: true });
   } catch (cause) {
+    return refusal(cause);
+  }
+}
+
+/** The same for what is no JSON, and is opened by a link: whoever is signed out is sent to sign in. */
+export async function download(request: Request, work: (member: Member) => Promise<Response>): Promise<Response> {
+  try {
+    return await work(await allowed(request));
+  } catch (cause) {
+    if (cause instanceof Refused && cause.status === 401) return new Response(null, { status: 303, headers: { location: '/sign-in' } });
     return refusal(cause);
   }
 }
@@ -70,7 +82,7 @@ export async function answerInBytes(
   work: (member: Member) => Promise<{ tag: string; parts: readonly Uint8Array[]; type?: string }>,
 ): Promise<Response> {
   try {
-    const member = await signedIn();
+    const member = await allowed(request);
     const { tag, parts, type = 'application/octet-stream' } = await work(member);
     const headers = { etag: `"${tag}"`, 'cache-control': 'private, no-cache', 'content-type': type };
     if (request.headers.get('if-none-match') === headers.etag) return new Response(null, { status: 304, headers });
@@ -86,8 +98,7 @@ export async function answerInLines(
   prepare: (member: Member) => Promise<(emit: (value: unknown) => void) => Promise<unknown>>,
 ): Promise<Response> {
   try {
-    if (request.method !== 'GET' && !isFromHere(request)) throw new Refused(403, 'origin', 'This request does not come from the studio');
-    const member = await signedIn();
+    const member = await allowed(request);
     const work = await prepare(member);
     const encoder = new TextEncoder();
     const body = new ReadableStream<Uint8Array>({
@@ -116,27 +127,37 @@ export async function answerInEvents(
   begin: (member: Member, say: (event: string, data: unknown) => void) => () => void,
 ): Promise<Response> {
   try {
-    const member = await currentMember();
-    if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again.');
+    const member = await allowed(request);
+    const session = tokenHash(await requireSession());
     const encoder = new TextEncoder();
     let end = (): void => undefined;
     const body = new ReadableStream<Uint8Array>({
       start: (controller) => {
         const write = (text: string): void => controller.enqueue(encoder.encode(text));
         const stop = begin(member, (event, data) => write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`));
-        const heart = setInterval(() => write(': still here\n\n'), HEARTBEAT_MS);
+        const heart = setInterval(() => {
+          write(': still here\n\n');
+          // Ended elsewhere, or not allowed this any more.
+          void isStill(session, member).then(
+            (still) => still || close(),
+            (cause: unknown) => console.error(cause),
+          );
+        }, HEARTBEAT_MS);
+        const forget = onSessionEnd(session, () => close());
         let isOver = false;
         end = () => {
           if (isOver) return;
           isOver = true;
           clearInterval(heart);
+          forget();
           stop();
         };
-        request.signal.addEventListener('abort', () => {
+        const close = (): void => {
           if (isOver) return;
           end();
           controller.close();
-        });
+        };
+        request.signal.addEventListener('abort', close);
       },
       cancel: () => end(),
     });
@@ -146,6 +167,12 @@ export async function answerInEvents(
   } catch (cause) {
     return refusal(cause);
   }
+}
+
+/** Whether a session is open, of the same member at the same site with the same role. */
+async function isStill(session: Buffer, { id, siteId, role }: Member): Promise<boolean> {
+  const now = await findMemberBySession(pool(), session);
+  return now?.id === id && now.siteId === siteId && now.role === role;
 }
 
 /** A form on another site must not act with this session; browsers send Origin with every POST. */

@@ -1,4 +1,6 @@
 import { jsonSchemas } from '@/core/formats/jsonSchema';
+import type { Right } from '../auth/rights';
+import { rightOf } from '../auth/rights';
 import type { Endpoint } from './endpoints';
 import { ENDPOINTS } from './endpoints';
 import type { Json } from './shapes';
@@ -47,6 +49,15 @@ function components(): Record<string, Json> {
   return JSON.parse(JSON.stringify(all).replaceAll('#/$defs/', '#/components/schemas/')) as Record<string, Json>;
 }
 
+/** Whom a right is for, where it is not for every member. */
+const FOR: { readonly [R in Right | 'anybody']?: string } = {
+  people: 'For owners, editors and agents.',
+  answer: 'For owners, editors and agents.',
+  export: 'For owners and editors.',
+  edit: 'For owners and editors.',
+  own: 'For owners.',
+};
+
 /** The studio's HTTP API as an OpenAPI 3.1 document. */
 export function openApiDocument(): Json {
   return {
@@ -66,7 +77,8 @@ export function openApiDocument(): Json {
   };
 }
 
-function operation(path: string, { summary, edits, talks, body, query = {}, answers, type = 'application/json' }: Endpoint): Json {
+function operation(path: string, { summary, body, query = {}, answers, type = 'application/json' }: Endpoint, method: string): Json {
+  const right = rightOf(path, method.toUpperCase());
   const parameters = [
     ...pathParameters(path),
     ...Object.entries(query).map(([name, schema]) => ({
@@ -79,16 +91,15 @@ function operation(path: string, { summary, edits, talks, body, query = {}, answ
   const refused = (description: string): Json => ({ description, content: { 'application/json': { schema: ref('Refusal') } } });
   return {
     summary,
-    ...(edits ? { description: 'For owners and editors.' } : {}),
-    ...(talks ? { description: 'For owners, editors and agents.' } : {}),
+    ...(right && FOR[right] ? { description: FOR[right] } : {}),
     ...(parameters.length ? { parameters } : {}),
     ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: body } } } } : {}),
     responses: {
       200: { description: answers, content: { [type]: {} } },
       401: refused('Signed out'),
-      ...(edits || talks
+      ...(right && FOR[right] ? { 403: refused('Not for this role, or not from the studio') } : {}),
+      ...(right && method !== 'get'
         ? {
-            403: refused('Not allowed to change anything, or not from the studio'),
             409: refused('Changed elsewhere, used, or a name that is taken'),
           }
         : {}),

@@ -11,10 +11,6 @@ export type Method = 'get' | 'post' | 'put' | 'delete';
 
 export interface Endpoint {
   readonly summary: string;
-  /** Who may: every member, or owners and editors. */
-  readonly edits?: true;
-  /** Agents may, too. */
-  readonly talks?: true;
   readonly body?: Json;
   readonly query?: Readonly<Record<string, Json>>;
   readonly answers: string;
@@ -44,7 +40,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'A list of pictures with their size and the address they are served under',
     },
     post: {
-      edits: true,
       summary: 'A picture, as the bytes of a JPEG, PNG, WebP, GIF, AVIF or TIFF file of at most 5 MB; it is encoded anew',
       query: { name: text },
       answers: 'The picture as it is kept, with its address',
@@ -103,22 +98,20 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/api/segments': {
-    post: { summary: 'A new segment', edits: true, body: and(ref('Segment'), { name: text }), answers: 'The segment with its id' },
+    post: { summary: 'A new segment', body: and(ref('Segment'), { name: text }), answers: 'The segment with its id' },
   },
   '/api/segments/{id}': {
     get: { summary: 'A segment', answers: 'The segment with its revision, and the campaigns and segments that name it' },
     put: {
       summary: 'Save a segment',
-      edits: true,
       body: and(ref('Segment'), { name: text, revision }),
       answers: 'The segment with its new revision',
     },
-    delete: { summary: 'Delete a segment that nothing names', edits: true, answers: 'Nothing more' },
+    delete: { summary: 'Delete a segment that nothing names', answers: 'Nothing more' },
   },
   '/api/segments/import': {
     post: {
       summary: 'Bring segments in, all or none',
-      edits: true,
       body: {
         anyOf: [
           and(ref('Segment'), { name: text }),
@@ -170,19 +163,18 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'The segments, and a matrix of people in both; a draft comes first',
     },
   },
-  '/api/campaigns': { post: { summary: 'A new campaign, switched off', edits: true, body: ref('Campaign'), answers: 'Its id' } },
+  '/api/campaigns': { post: { summary: 'A new campaign, switched off', body: ref('Campaign'), answers: 'Its id' } },
   '/api/campaigns/{id}': {
-    put: { summary: 'Save a campaign', edits: true, body: and(ref('Campaign'), { revision }), answers: 'Its new revision' },
+    put: { summary: 'Save a campaign', body: and(ref('Campaign'), { revision }), answers: 'Its new revision' },
     post: {
       summary: 'Switch a campaign on or off',
-      edits: true,
       body: schemaOf(requests.statusSchema),
       answers: 'Nothing more; visitors see it with the next release',
     },
-    delete: { summary: 'Delete a campaign that is switched off', edits: true, answers: 'Nothing more' },
+    delete: { summary: 'Delete a campaign that is switched off', answers: 'Nothing more' },
   },
   '/api/campaigns/order': {
-    put: { summary: 'Put all campaigns in an order', edits: true, body: schemaOf(requests.orderSchema), answers: 'Nothing more' },
+    put: { summary: 'Put all campaigns in an order', body: schemaOf(requests.orderSchema), answers: 'Nothing more' },
   },
   '/api/campaigns/order/rehearse': {
     post: {
@@ -246,7 +238,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/api/trash': {
-    post: { summary: 'Bring back what was deleted', edits: true, body: schemaOf(requests.binSchema), answers: 'Nothing more' },
+    post: { summary: 'Bring back what was deleted', body: schemaOf(requests.binSchema), answers: 'Nothing more' },
   },
   '/api/tryouts/{id}': {
     get: { summary: 'What was pointed at on the site, for a field that waits for it', answers: 'The page or the element; null so far' },
@@ -255,7 +247,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     post: {
       summary:
         'Fetch a page as a stranger would, and say whether the script’s line stands in it and how; nothing inside the network is fetched',
-      edits: true,
       body: schemaOf(requests.lookSchema),
       answers: 'Where it was found and what was; of a script whether it is ours: current, older or none',
     },
@@ -263,7 +254,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/site/import': {
     post: {
       summary: 'Bring in what /site.json took out of another site, all or nothing, under ids of its own',
-      edits: true,
       body: ref('SiteDocument'),
       answers: 'How many of what came in',
     },
@@ -271,13 +261,12 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/sites': {
     post: {
       summary: 'Make another site, and go on there',
-      edits: true,
       body: schemaOf(requests.newSiteSchema),
       answers: 'Its id and its key',
     },
   },
   '/api/sites/{id}': { post: { summary: 'Go on at another site of one’s own', answers: 'Nothing more' } },
-  '/api/team/{id}': { delete: { summary: 'Says that a browser is not one of the team’s any more', edits: true, answers: 'Nothing more' } },
+  '/api/team/{id}': { delete: { summary: 'Says that a browser is not one of the team’s any more', answers: 'Nothing more' } },
   '/api/campaigns/{id}/results': {
     get: {
       summary: 'What a campaign came to, of the visitors who first met it in a period',
@@ -315,51 +304,46 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     post: {
       summary:
         'Open a try-out: an address of the site that shows in one tab what is not published, to whoever opens it first within five minutes',
-      edits: true,
       body: schemaOf(requests.tryoutSchema),
       answers: 'Its id, and the address to open',
     },
   },
-  '/api/releases': { post: { summary: 'Publish a release', edits: true, body: schemaOf(requests.releaseSchema), answers: 'Its number' } },
+  '/api/releases': { post: { summary: 'Publish a release', body: schemaOf(requests.releaseSchema), answers: 'Its number' } },
   '/api/leads': {
     post: {
       summary: 'Another tag for several leads, or erase them for good',
-      edits: true,
       body: schemaOf(requests.leadsSchema),
       answers: 'How many',
     },
   },
   '/api/leads/{id}': {
-    put: { summary: 'Tags and the note of a lead', edits: true, body: schemaOf(requests.leadNotesSchema), answers: 'Nothing more' },
+    put: { summary: 'Tags and the note of a lead', body: schemaOf(requests.leadNotesSchema), answers: 'Nothing more' },
   },
   '/api/leads/{id}/withdrawn': {
     post: {
       summary: 'Whoever sent the lead took their consent back: they are taken out wherever their leads were sent',
-      edits: true,
       answers: 'Nothing more',
     },
   },
   '/api/site/events-secret': {
-    post: { summary: 'A new secret for events from the site’s own server', edits: true, answers: 'The secret, this once' },
+    post: { summary: 'A new secret for events from the site’s own server', answers: 'The secret, this once' },
   },
   '/api/connections': {
     get: { summary: 'Connections, with what was sent, waits and has failed', answers: 'Connections, without secrets' },
     post: {
       summary: 'A new connection',
-      edits: true,
       body: schemaOf(requests.newConnectionSchema),
       answers: 'Its id; of a web hook without a key the one that was made, this once',
     },
   },
   '/api/connections/{id}': {
-    put: { summary: 'Save a connection', edits: true, body: schemaOf(requests.changedConnectionSchema), answers: 'Its new revision' },
-    delete: { summary: 'Delete a connection, with what waits for it', edits: true, answers: 'Nothing more' },
+    put: { summary: 'Save a connection', body: schemaOf(requests.changedConnectionSchema), answers: 'Its new revision' },
+    delete: { summary: 'Delete a connection, with what waits for it', answers: 'Nothing more' },
   },
-  '/api/connections/{id}/check': { post: { summary: 'Really ask a connection', edits: true, answers: 'Whether it answers, and why not' } },
+  '/api/connections/{id}/check': { post: { summary: 'Really ask a connection', answers: 'Whether it answers, and why not' } },
   '/api/deliveries': {
     post: {
       summary: 'Send again what waits or has failed for a connection',
-      edits: true,
       body: schemaOf(requests.sendAgainSchema),
       answers: 'How many',
     },
@@ -369,12 +353,11 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       summary: 'Which connections a campaign’s leads go to, and what of them',
       answers: 'Ids and mappings, all connections, names of answers',
     },
-    put: { summary: 'Choose them', edits: true, body: schemaOf(requests.sendsSchema), answers: 'Nothing more' },
+    put: { summary: 'Choose them', body: schemaOf(requests.sendsSchema), answers: 'Nothing more' },
   },
   '/api/campaigns/{id}/sends/try': {
     post: {
       summary: 'What goes to a connection of the campaign’s last lead; with `send` it really goes',
-      edits: true,
       body: schemaOf(requests.tryMappingSchema),
       answers: 'The lead, what goes, and what the service answered',
     },
@@ -386,11 +369,10 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
     put: {
       summary: 'Keep a segment in step with a connection, or take everybody out there',
-      edits: true,
       body: schemaOf(requests.keptSchema),
       answers: 'Nothing more',
     },
-    post: { summary: 'Compare at once who is in it with who is there', edits: true, answers: 'How many connections are compared' },
+    post: { summary: 'Compare at once who is in it with who is there', answers: 'How many connections are compared' },
   },
   '/api/campaigns/{id}/conversations': {
     get: {
@@ -409,7 +391,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   },
   '/api/campaigns/{id}/answering': {
     get: { summary: 'Who gets a campaign’s conversations', answers: 'What is set, and who might' },
-    put: { summary: 'Set it', edits: true, body: schemaOf(requests.answeringToSaveSchema), answers: 'Nothing more' },
+    put: { summary: 'Set it', body: schemaOf(requests.answeringToSaveSchema), answers: 'Nothing more' },
   },
   '/api/conversations': {
     get: {
@@ -429,7 +411,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     get: { summary: 'A conversation with its lines; it is seen by then', answers: 'The conversation' },
     post: {
       summary: 'Answer, note, say that one is writing, hand over, close, open again, or tag; a line of the same id again is once',
-      talks: true,
       body: schemaOf(requests.inThreadSchema),
       answers: 'Nothing more',
     },
@@ -437,7 +418,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/conversations/{id}/pictures': {
     post: {
       summary: 'A picture for an answer that is to show it, as the bytes of a file of at most 5 MB; it is encoded anew',
-      talks: true,
       answers: 'Its id and size in pixels',
     },
   },
@@ -447,20 +427,19 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/conversations/{id}/who': { get: { summary: 'Who its visitor is, by what is on record', answers: 'Facts and segments' } },
   '/api/saved-answers': {
     get: { summary: 'Answers that are kept', answers: 'Names and texts' },
-    post: { summary: 'Keep another', talks: true, body: schemaOf(requests.savedAnswerSchema), answers: 'Its id' },
+    post: { summary: 'Keep another', body: schemaOf(requests.savedAnswerSchema), answers: 'Its id' },
   },
-  '/api/saved-answers/{id}': { delete: { summary: 'Delete one', talks: true, answers: 'Nothing more' } },
+  '/api/saved-answers/{id}': { delete: { summary: 'Delete one', answers: 'Nothing more' } },
   '/api/people/presence': {
-    put: { summary: 'Be here, or away, by hand', talks: true, body: schemaOf(requests.presenceSchema), answers: 'Nothing more' },
+    put: { summary: 'Be here, or away, by hand', body: schemaOf(requests.presenceSchema), answers: 'Nothing more' },
   },
   '/api/people/{id}/picture': {
-    post: { summary: 'What visitors see somebody by: the bytes of a picture', talks: true, answers: 'Its hash' },
-    delete: { summary: 'The first letter of the name again', talks: true, answers: 'Nothing more' },
+    post: { summary: 'What visitors see somebody by: the bytes of a picture', answers: 'Its hash' },
+    delete: { summary: 'The first letter of the name again', answers: 'Nothing more' },
   },
   '/api/people/{id}/calendar': {
     put: {
       summary: 'When somebody is busy elsewhere: a calendar’s address or text',
-      talks: true,
       body: schemaOf(requests.calendarSchema),
       answers: 'Nothing more',
     },
@@ -476,25 +455,22 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/people/{id}': {
     put: {
       summary: 'What visitors see of somebody, and their hours',
-      talks: true,
       body: schemaOf(requests.colleagueSchema),
       answers: 'Nothing more',
     },
   },
-  '/api/goals': { post: { summary: 'A new goal', edits: true, body: schemaOf(requests.goalToSaveSchema), answers: 'Its id' } },
+  '/api/goals': { post: { summary: 'A new goal', body: schemaOf(requests.goalToSaveSchema), answers: 'Its id' } },
   '/api/goals/{id}': {
     put: {
       summary: 'Save a goal, for every campaign that counts it',
-      edits: true,
       body: schemaOf(requests.changedGoalSchema),
       answers: 'Its new revision',
     },
-    delete: { summary: 'Delete a goal; whoever counts it keeps it as their own', edits: true, answers: 'Nothing more' },
+    delete: { summary: 'Delete a goal; whoever counts it keeps it as their own', answers: 'Nothing more' },
   },
   '/api/goals/main': {
     put: {
       summary: 'Choose the goal that the site is there for',
-      edits: true,
       body: schemaOf(requests.mainGoalSchema),
       answers: 'Nothing more',
     },
@@ -518,17 +494,17 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       answers: 'The address',
     },
   },
-  '/api/page-sets': { post: { summary: 'A new page set', edits: true, body: schemaOf(requests.pageSetSchema), answers: 'Its id' } },
+  '/api/page-sets': { post: { summary: 'A new page set', body: schemaOf(requests.pageSetSchema), answers: 'Its id' } },
   '/api/page-sets/{id}': {
-    put: { summary: 'Save a page set', edits: true, body: schemaOf(requests.changedPageSetSchema), answers: 'Its new revision' },
-    delete: { summary: 'Delete a page set that nothing names', edits: true, answers: 'Nothing more' },
+    put: { summary: 'Save a page set', body: schemaOf(requests.changedPageSetSchema), answers: 'Its new revision' },
+    delete: { summary: 'Delete a page set that nothing names', answers: 'Nothing more' },
   },
   '/api/places': {
-    post: { summary: 'A new place', edits: true, body: schemaOf(requests.newPlaceSchema), answers: `Its id. ${places('shape')}` },
+    post: { summary: 'A new place', body: schemaOf(requests.newPlaceSchema), answers: `Its id. ${places('shape')}` },
   },
   '/api/places/{id}': {
-    put: { summary: 'Save a place', edits: true, body: schemaOf(requests.changedPlaceSchema), answers: 'Its new revision' },
-    delete: { summary: 'Delete a place that nothing names', edits: true, answers: 'Nothing more' },
+    put: { summary: 'Save a place', body: schemaOf(requests.changedPlaceSchema), answers: 'Its new revision' },
+    delete: { summary: 'Delete a place that nothing names', answers: 'Nothing more' },
   },
   '/api/places/count': {
     post: {
@@ -540,7 +516,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/places/import': {
     post: {
       summary: 'Bring places in as GeoJSON, all or none',
-      edits: true,
       body: {
         type: 'object',
         description: 'A Feature or a FeatureCollection (RFC 7946); a Point with a `radius` among its properties is a circle',
@@ -567,18 +542,16 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     get: { summary: 'Purposes, each with its campaigns', answers: 'Their names, and the names of the campaigns' },
     post: {
       summary: 'A purpose made of what a campaign is for',
-      edits: true,
       body: schemaOf(requests.newPurposeSchema),
       answers: 'Its id',
     },
   },
   '/api/purposes/{id}': {
-    put: { summary: 'Another name', edits: true, body: schemaOf(requests.purposeNameSchema), answers: 'Nothing more' },
+    put: { summary: 'Another name', body: schemaOf(requests.purposeNameSchema), answers: 'Nothing more' },
   },
   '/api/campaigns/{id}/purpose': {
     put: {
       summary: 'Joins a purpose, whose people, pages and success it takes over, or leaves the one it is of',
-      edits: true,
       body: schemaOf(requests.purposeOfSchema),
       answers: 'Nothing more',
     },
@@ -586,16 +559,14 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/starting-points': {
     post: {
       summary: 'Keeps a campaign as it is, for others to begin from',
-      edits: true,
       body: schemaOf(requests.newStartingPointSchema),
       answers: 'Its id',
     },
   },
-  '/api/starting-points/{id}': { delete: { summary: 'Takes it away; campaigns begun from it stay', edits: true, answers: 'Nothing more' } },
+  '/api/starting-points/{id}': { delete: { summary: 'Takes it away; campaigns begun from it stay', answers: 'Nothing more' } },
   '/api/pictures/{hash}': {
     post: {
       summary: 'Puts another picture in its place, in every campaign and in the brand',
-      edits: true,
       body: schemaOf(requests.replacedPictureSchema),
       answers: 'How many campaigns were changed; visitors see it with the next release',
     },
@@ -603,7 +574,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/releases/{number}/back': {
     post: {
       summary: 'Publishes an earlier release once more, as the next one; drafts stay as they are',
-      edits: true,
       body: schemaOf(requests.goBackSchema),
       answers: 'The number of the new release',
     },
@@ -611,7 +581,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/campaigns/{id}/schedule': {
     put: {
       summary: 'When the campaign begins and ends by itself; null for neither',
-      edits: true,
       body: schemaOf(requests.scheduleSchema),
       answers: 'Nothing more; pages hear of it when it comes',
     },
@@ -624,12 +593,11 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     },
   },
   '/api/site/addresses': {
-    put: { summary: 'The site’s addresses', edits: true, body: schemaOf(requests.addressesSchema), answers: 'Nothing more' },
+    put: { summary: 'The site’s addresses', body: schemaOf(requests.addressesSchema), answers: 'Nothing more' },
   },
   '/api/site/budget': {
     put: {
       summary: 'What all campaigns together may show',
-      edits: true,
       body: ref('Budget'),
       answers: 'Nothing more; visitors see it with the next release',
     },
@@ -638,7 +606,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     get: { summary: 'What all messages have in common: looks, senders and values', answers: 'The brand' },
     put: {
       summary: 'The brand, if it is still as it was read',
-      edits: true,
       body: schemaOf(requests.brandChangeSchema),
       answers: 'Nothing more; visitors see it with the next release',
     },
@@ -646,7 +613,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/site/privacy': {
     put: {
       summary: 'Consent, and the parameters that are kept',
-      edits: true,
       body: schemaOf(requests.privacySchema),
       answers: 'Nothing more',
     },
@@ -654,7 +620,6 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/site/signing': {
     put: {
       summary: 'Whether only persons that the site has signed are believed; a new secret to sign them with',
-      edits: true,
       body: schemaOf(requests.signingSchema),
       answers: 'The secret, where a new one was made: it is not shown again',
     },

@@ -13,12 +13,12 @@ export const ref = (name: string): Json => ({ $ref: `#/components/schemas/${name
 /** OpenAPI's paths: each endpoint of each path and method put into its form. */
 export function pathsOf<T>(
   endpoints: Readonly<Record<string, Readonly<Record<string, T>>>>,
-  operation: (path: string, endpoint: T) => Json,
+  operation: (path: string, endpoint: T, method: string) => Json,
 ): Json {
   return Object.fromEntries(
     Object.entries(endpoints).map(([path, methods]) => [
       path,
-      Object.fromEntries(Object.entries(methods).map(([method, endpoint]) => [method, operation(path, endpoint)])),
+      Object.fromEntries(Object.entries(methods).map(([method, endpoint]) => [method, operation(path, endpoint, method)])),
     ]),
   );
 }

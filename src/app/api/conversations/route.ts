@@ -6,7 +6,7 @@ import { answer } from '@/server/http/api';
 
 /** Conversations, whoever waits longest first, and who of the team is here. `state`: open or closed; `mine`; `words` that a line has. */
 export async function GET(request: Request) {
-  return answer(request, {}, async ({ siteId, id }) => {
+  return answer(request, async ({ siteId, id }) => {
     const { searchParams } = new URL(request.url);
     const state = searchParams.get('state');
     const db = poolOf(siteId);

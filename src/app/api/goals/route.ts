@@ -6,7 +6,7 @@ import { poolOf } from '@/server/db/sharedPool';
 import { goalToSaveSchema } from '@/server/http/requests';
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { name, goal } = await bodyAs(request, goalToSaveSchema);
     const id = newId('goal');

@@ -6,7 +6,7 @@ import { poolOf } from '@/server/db/sharedPool';
 import { pageSetSchema } from '@/server/http/requests';
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { name, patterns } = await bodyAs(request, pageSetSchema);
     const id = newId('set');

@@ -11,7 +11,7 @@ const MOST_PICTURES = 2000;
 
 /** Pictures of the site, newest first, with the addresses that they are served under. */
 export async function GET(request: Request) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const key = (await findSite(poolOf(siteId), siteId))?.key ?? '';
     return (await listPictures(poolOf(siteId), siteId)).map((picture) => ({ ...picture, url: pictureUrl(key, picture.hash) }));
   });
@@ -19,7 +19,7 @@ export async function GET(request: Request) {
 
 /** Takes a picture as bytes; `name` in the address is how the file was called. */
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const name = (new URL(request.url).searchParams.get('name') ?? '').replace(/[\p{Cc}\p{Cs}]/gu, '').slice(0, 200) || 'picture';
     const given = await bytesOf(request, MOST_BYTES);
     const db = poolOf(siteId);

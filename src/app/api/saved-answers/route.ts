@@ -5,11 +5,11 @@ import { answer, bodyAs } from '@/server/http/api';
 import { savedAnswerSchema } from '@/server/http/requests';
 
 export async function GET(request: Request) {
-  return answer(request, {}, async ({ siteId }) => ({ answers: await listSavedAnswers(poolOf(siteId), siteId) }));
+  return answer(request, async ({ siteId }) => ({ answers: await listSavedAnswers(poolOf(siteId), siteId) }));
 }
 
 export async function POST(request: Request) {
-  return answer(request, { mayAnswer: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { name, text } = await bodyAs(request, savedAnswerSchema);
     const id = newId('ans');
     await insertSavedAnswer(poolOf(siteId), siteId, { id, name, text });

@@ -11,7 +11,7 @@ const newSegmentSchema = segmentSchema.extend({ name: nameSchema });
 export type NewSegment = z.infer<typeof newSegmentSchema>;
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { name, lookback, people } = await bodyAs(request, newSegmentSchema);
     const id = newId('seg');

@@ -8,7 +8,7 @@ import { newSiteSchema } from '@/server/http/requests';
 import { makeSite } from '@/server/sites/make';
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ id: memberId }) => {
+  return answer(request, async ({ id: memberId }) => {
     const { name, address } = await bodyAs(request, newSiteSchema);
     const session = tokenHash(await requireSession());
     return withTransaction(pool(), async (tx) => {

@@ -7,7 +7,7 @@ import { newStartingPointSchema } from '@/server/http/requests';
 
 /** Keeps a campaign as it is, for others to begin from. */
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { campaign, use } = await bodyAs(request, newStartingPointSchema);
     const met = await findCampaign(poolOf(siteId), siteId, campaign);
     if (!met) throw new Refused(404, 'notFound', 'This campaign was deleted elsewhere');

@@ -9,7 +9,7 @@ import { findMainGoal } from '@/server/db/goals';
 
 /** Today's course beside the usual one, and what needs attention. `zone` is the time zone in which today is today. */
 export async function GET(request: Request) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { zone } = queryAs(request, todaySchema);
     const now = Date.now();
     const [courses, goal, attention] = await Promise.all([

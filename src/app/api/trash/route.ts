@@ -10,7 +10,7 @@ const LOGGED = { segment: 'segment', campaign: 'campaign', place: 'place', page_
 
 /** Brings back what was deleted, as it was. */
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { kind, id } = await bodyAs(request, binSchema);
     await bringBack(poolOf(siteId), kind, siteId, id).catch((cause: unknown) => {

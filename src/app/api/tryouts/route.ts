@@ -7,7 +7,7 @@ import { tryoutSchema } from '@/server/http/requests';
 import { addressOnSite, NotOfTheSite, withTicket } from '@/server/tryout/address';
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { page, campaign, wants } = await bodyAs(request, tryoutSchema);
     const site = await findSite(poolOf(siteId), siteId);
     if (!site) throw new Refused(404, 'notFound', 'The site is not there any more');

@@ -4,5 +4,5 @@ import { listValues } from '@/server/visitors/values';
 
 /** What texts can say of a visitor, with how many of the latest have it. */
 export async function GET(request: Request) {
-  return answer(request, {}, async ({ siteId }) => (await readingOf(siteId)).read((db) => listValues(db, siteId, Date.now())));
+  return answer(request, async ({ siteId }) => (await readingOf(siteId)).read((db) => listValues(db, siteId, Date.now())));
 }

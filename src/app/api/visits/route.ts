@@ -10,7 +10,7 @@ const OTHERS = Object.keys(visitsPageSchema.shape);
 
 /** Recorded visits that meet the terms of the address, newest first; how many they are, and some of them to draw. */
 export async function GET(request: Request) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { searchParams } = new URL(request.url);
     const page = parseWith(visitsPageSchema, Object.fromEntries(OTHERS.map((name) => [name, searchParams.get(name) ?? undefined])));
     const { terms, issues } = termsFromParameters(searchParams, OTHERS);

@@ -6,7 +6,7 @@ import { orderSchema } from '@/server/http/requests';
 
 /** Puts all campaigns of the site in an order; each must be named once. */
 export async function PUT(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { campaigns } = await bodyAs(request, orderSchema);
     if (!(await orderCampaigns(poolOf(siteId), siteId, campaigns)))

@@ -12,7 +12,7 @@ const gone = (): Refused => new Refused(404, 'notFound', 'This conversation is n
 
 /** A conversation with its lines; whoever may answer has seen it by then. */
 export async function GET(request: Request, { params }: Context) {
-  return answer(request, {}, async ({ siteId, role }) => {
+  return answer(request, async ({ siteId, role }) => {
     const db = poolOf(siteId);
     const { id } = await params;
     if (role !== 'viewer') await seenByTeam(db, siteId, id);
@@ -23,7 +23,7 @@ export async function GET(request: Request, { params }: Context) {
 }
 
 export async function POST(request: Request, { params }: Context) {
-  return answer(request, { mayAnswer: true }, async ({ siteId, id: member, name }) => {
+  return answer(request, async ({ siteId, id: member, name }) => {
     const asked = await bodyAs(request, inThreadSchema);
     const { id } = await params;
     const db = poolOf(siteId);

@@ -7,7 +7,7 @@ import { mainGoalSchema } from '@/server/http/requests';
 
 /** The goal that the site is there for: Today counts it. */
 export async function PUT(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { goal } = await bodyAs(request, mainGoalSchema);
     if (!(await setMainGoal(poolOf(siteId), siteId, goal))) throw new Refused(404, 'notFound', 'That goal is not here any more');

@@ -8,7 +8,7 @@ const DAYS = 30;
 
 /** How often a goal was reached on each of the last thirty days; the goal need not be saved. */
 export async function POST(request: Request) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { goal, zone } = await bodyAs(request, reachedSchema);
     const now = Date.now();
     const { quarters, visitors } = await analyse(

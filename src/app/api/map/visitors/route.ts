@@ -4,5 +4,5 @@ import { poolOf } from '@/server/db/sharedPool';
 
 /** Where the visitors of the last thirty days were. */
 export async function GET(request: Request) {
-  return answer(request, {}, ({ siteId }) => listSpots(poolOf(siteId), siteId));
+  return answer(request, ({ siteId }) => listSpots(poolOf(siteId), siteId));
 }

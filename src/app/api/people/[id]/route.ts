@@ -7,7 +7,7 @@ import { colleagueSchema } from '@/server/http/requests';
 
 /** What visitors see of somebody and when they are here: each may say it of themselves, owners and editors of everybody. */
 export async function PUT(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayAnswer: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const of = ofThemselves(member, (await params).id);
     const colleague = await bodyAs(request, colleagueSchema);

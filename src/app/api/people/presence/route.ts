@@ -5,7 +5,7 @@ import { presenceSchema } from '@/server/http/requests';
 
 /** By hand here, or away, until then: of whoever asks. */
 export async function PUT(request: Request) {
-  return answer(request, { mayAnswer: true }, async ({ siteId, id }) => {
+  return answer(request, async ({ siteId, id }) => {
     const presence = await bodyAs(request, presenceSchema);
     await setPresence(poolOf(siteId), siteId, { member: id, ...presence });
   });

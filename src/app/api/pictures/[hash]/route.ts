@@ -6,7 +6,7 @@ import { replacePicture } from '@/server/pictures/replace';
 
 /** Puts another picture in its place, everywhere. */
 export async function POST(request: Request, { params }: { params: Promise<{ hash: string }> }) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { by } = await bodyAs(request, replacedPictureSchema);
     const { hash } = await params;
     return { campaigns: await withTransaction(poolOf(siteId), (tx) => replacePicture(tx, siteId, { from: hash, to: by })) };

@@ -4,7 +4,7 @@ import { poolOf } from '@/server/db/sharedPool';
 import { purposeNameSchema } from '@/server/http/requests';
 
 export async function PUT(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { name } = await bodyAs(request, purposeNameSchema);
     await renamePurpose(poolOf(siteId), siteId, { id: (await params).id, name });
   });

@@ -8,7 +8,7 @@ import { analyse } from '@/server/analysis/analyse';
 
 /** What people conditions say of each view of a snapshot, with everything else that a rehearsal in the browser needs. */
 export async function POST(request: Request) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { days, snapshot, conditions } = await bodyAs(request, answersSchema);
     const [{ answers, ...told }, campaigns] = await Promise.all([
       analyse({ kind: 'answers', site: siteId, days, snapshot, conditions }, { signal: request.signal }),

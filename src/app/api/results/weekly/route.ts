@@ -8,7 +8,7 @@ import { stopWeekly, wantsWeekly, wantWeekly, weeklyOf } from '@/server/results/
 
 /** Whether whoever asks gets the week's results by mail, and whether mail can be sent at all. */
 export async function GET(request: Request) {
-  return answer(request, {}, async ({ id, siteId, email }) => ({
+  return answer(request, async ({ id, siteId, email }) => ({
     wants: await wantsWeekly(poolOf(siteId), siteId, id),
     email,
     canMail: canMail(),
@@ -17,7 +17,7 @@ export async function GET(request: Request) {
 
 /** Asked for and stopped for oneself alone. */
 export async function PUT(request: Request) {
-  return answer(request, {}, async ({ id, siteId }) => {
+  return answer(request, async ({ id, siteId }) => {
     const { wants, zone } = await bodyAs(request, weeklySchema);
     if (wants) await wantWeekly(poolOf(siteId), siteId, { memberId: id, zone, now: Date.now() });
     else await stopWeekly(poolOf(siteId), siteId, id);
@@ -26,7 +26,7 @@ export async function PUT(request: Request) {
 
 /** Last week's, at once, to oneself. */
 export async function POST(request: Request) {
-  return answer(request, {}, async ({ id, siteId, email }) => {
+  return answer(request, async ({ id, siteId, email }) => {
     const { zone } = await bodyAs(request, weeklySchema.pick({ zone: true }));
     if (!canMail()) throw new Refused(409, 'mail.none', 'No mail server is named yet: CRINDLE_MAIL_URL names one');
     if (!(await findSite(poolOf(siteId), siteId))) throw new Refused(404, 'notFound', 'That site is not here any more');

@@ -13,7 +13,7 @@ type Context = { params: Promise<{ id: string }> };
 
 /** A segment with what names it. */
 export async function GET(request: Request, { params }: Context) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { id } = await params;
     const segment = await findSegment(poolOf(siteId), siteId, id);
     if (!segment) throw new Refused(404, 'notFound', 'This segment was deleted');
@@ -23,7 +23,7 @@ export async function GET(request: Request, { params }: Context) {
 }
 
 export async function PUT(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { id } = await params;
     const { name, lookback, people, revision } = await bodyAs(request, changedSegmentSchema);
@@ -45,7 +45,7 @@ export async function PUT(request: Request, { params }: Context) {
 
 /** Refused while something still asks for the segment; says what. */
 export async function DELETE(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { id } = await params;
     const users = await usersOf(poolOf(siteId), siteId, 'segments', id);

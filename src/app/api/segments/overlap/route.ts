@@ -18,7 +18,7 @@ const overlapSchema = z.strictObject({
 
 /** How many people any two of up to twenty segments share; on the diagonal how many each has. Without ids the first of the site's. */
 export async function POST(request: Request) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { segments: ids, draft } = await bodyAs(request, overlapSchema);
     const all = await listSegments(poolOf(siteId), siteId);
     const chosen = (ids ? all.filter(({ id }) => ids.includes(id)) : all).slice(0, draft ? MOST - 1 : MOST);

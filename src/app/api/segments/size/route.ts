@@ -8,7 +8,7 @@ const SAMPLE = 6;
 
 /** How many people a segment under way holds, with a few of their last visits. */
 export async function POST(request: Request) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { lookback, people } = await bodyAs(request, segmentSchema);
     const started = performance.now();
     const { sample, ...size } = await analyse({ kind: 'size', site: siteId, segment: { lookback, people } }, { signal: request.signal });

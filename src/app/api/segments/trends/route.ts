@@ -8,7 +8,7 @@ const DAYS = 30;
 
 /** Each segment's members at every midnight of the last thirty days and now, by its id and revision. */
 export async function GET(request: Request) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const segments = await listSegments(poolOf(siteId), siteId);
     const lines = await analyse(
       { kind: 'trends', site: siteId, segments: segments.map(({ lookback, people }) => ({ lookback, people })), days: DAYS },

@@ -5,7 +5,7 @@ import { poolOf } from '@/server/db/sharedPool';
 import { addressesSchema } from '@/server/http/requests';
 
 export async function PUT(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { addresses } = await bodyAs(request, addressesSchema);
     const before = (await findSite(poolOf(siteId), siteId))?.addresses;

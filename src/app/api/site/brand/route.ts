@@ -5,11 +5,11 @@ import { poolOf } from '@/server/db/sharedPool';
 import { brandChangeSchema } from '@/server/http/requests';
 
 export async function GET(request: Request) {
-  return answer(request, {}, async ({ siteId }) => (await findSite(poolOf(siteId), siteId))?.brand ?? {});
+  return answer(request, async ({ siteId }) => (await findSite(poolOf(siteId), siteId))?.brand ?? {});
 }
 
 export async function PUT(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const change = await bodyAs(request, brandChangeSchema);
     if (await setBrand(poolOf(siteId), siteId, change))

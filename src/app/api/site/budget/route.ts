@@ -6,7 +6,7 @@ import { poolOf } from '@/server/db/sharedPool';
 
 /** What all campaigns of the site together may show. */
 export async function PUT(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const after = await bodyAs(request, budgetSchema());
     const before = (await findSite(poolOf(siteId), siteId))?.budget;

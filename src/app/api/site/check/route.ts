@@ -4,5 +4,5 @@ import { checkSite } from '@/server/sites/check';
 
 /** Is the script there, on which pages and when was it seen, and what was turned away? */
 export async function GET(request: Request) {
-  return answer(request, {}, ({ siteId }) => checkSite(poolOf(siteId), siteId));
+  return answer(request, ({ siteId }) => checkSite(poolOf(siteId), siteId));
 }

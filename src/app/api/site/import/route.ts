@@ -12,7 +12,7 @@ import { PictureRefused } from '@/server/pictures/encode';
 const MOST_BYTES = 200 * 1024 * 1024;
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const parsed = parseJsonWith(siteDocumentSchema, (await bytesOf(request, MOST_BYTES)).toString('utf8'));
     if (!parsed.ok) throw new Refused(422, 'body.shape', parsed.issues.slice(0, 5).map(issueWords).join('; '), parsed.issues.slice(0, 50));

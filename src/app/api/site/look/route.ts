@@ -12,7 +12,7 @@ const ownOrigins = (): string[] =>
   [process.env['CRINDLE_SITE_ORIGIN'], collectorUrl()].flatMap((url) => (url && URL.canParse(url) ? [new URL(url).origin] : []));
 
 export async function POST(request: Request) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { url, as } = await bodyAs(request, lookSchema);
     const options = { own: ownOrigins() };
     try {

@@ -5,7 +5,7 @@ import { poolOf } from '@/server/db/sharedPool';
 import { privacySchema } from '@/server/http/requests';
 
 export async function PUT(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { consent, keptParameters } = await bodyAs(request, privacySchema);
     const site = await findSite(poolOf(siteId), siteId);

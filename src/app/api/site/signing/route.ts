@@ -6,7 +6,7 @@ import { answer, bodyAs, Refused } from '@/server/http/api';
 import { signingSchema } from '@/server/http/requests';
 
 export async function PUT(request: Request) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { isRequired, newSecret } = await bodyAs(request, signingSchema);
     const secret = newSecret && randomBytes(32).toString('base64url');

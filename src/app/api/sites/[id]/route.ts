@@ -5,7 +5,7 @@ import { pool } from '@/server/db/sharedPool';
 import { answer, Refused } from '@/server/http/api';
 
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, {}, async () => {
+  return answer(request, async () => {
     const { id } = await params;
     const siteId = Number(id);
     const isChosen =

@@ -4,7 +4,7 @@ import { leaveTeam } from '@/server/db/team';
 import { answer, Refused } from '@/server/http/api';
 
 export async function DELETE(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { id } = await params;
     const number = Number(id);

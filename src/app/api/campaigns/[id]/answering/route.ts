@@ -7,7 +7,7 @@ type Context = { params: Promise<{ id: string }> };
 
 /** Who gets a campaign's conversations, and who might. */
 export async function GET(request: Request, { params }: Context) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const db = poolOf(siteId);
     return {
       answering: await answeringOf(db, siteId, (await params).id),
@@ -18,7 +18,7 @@ export async function GET(request: Request, { params }: Context) {
 
 /** From the next conversation on, without a release. */
 export async function PUT(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { answering } = await bodyAs(request, answeringToSaveSchema);
     if (!(await setAnswering(poolOf(siteId), siteId, (await params).id, answering)))
       throw new Refused(404, 'notFound', 'This campaign is not here any more');

@@ -6,7 +6,7 @@ const instant = (text: string | null): number | undefined => (text !== null && N
 
 /** What came of a campaign's conversations with people; `from` and `to`: UTC ms. */
 export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { searchParams } = new URL(request.url);
     return conversationResults(await (await readingOf(siteId)).caughtUp(), siteId, {
       campaign: (await params).id,

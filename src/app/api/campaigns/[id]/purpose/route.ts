@@ -8,7 +8,7 @@ import { purposeOfSchema } from '@/server/http/requests';
 
 /** Lets the campaign join a purpose, or leave the one that it is of. */
 export async function PUT(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { purpose } = await bodyAs(request, purposeOfSchema);
     const { id } = await params;

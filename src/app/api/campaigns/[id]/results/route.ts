@@ -5,7 +5,7 @@ import { resultsQuerySchema } from '@/server/http/requests';
 import { campaignResults } from '@/server/results/report';
 
 export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { from, to, zone, by, points } = queryAs(request, resultsQuerySchema);
     const now = Date.now();
     const db = await (await readingOf(siteId)).caughtUp();

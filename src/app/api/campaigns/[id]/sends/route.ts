@@ -11,7 +11,7 @@ type Context = { params: Promise<{ id: string }> };
 
 /** Where a campaign's leads go, what of them, where they might, and which answers they have. */
 export async function GET(request: Request, { params }: Context) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const db = poolOf(siteId);
     const { id } = await params;
     const [connections, all, campaign] = await Promise.all([
@@ -29,7 +29,7 @@ export async function GET(request: Request, { params }: Context) {
 
 /** From the next lead on: what came before is not sent. */
 export async function PUT(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { connections } = await bodyAs(request, sendsSchema);
     const { id } = await params;
     await withTransaction(poolOf(siteId), (tx) => setConnectionsOfCampaign(tx, siteId, id, connections));

@@ -7,7 +7,7 @@ import { loadWays } from '@/server/results/ways';
 
 /** How many showings went which way through a campaign's messages. */
 export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { from, to } = queryAs(request, resultsQuerySchema);
     const db = await (await readingOf(siteId)).caughtUp();
     const campaign = await findCampaign(db, siteId, (await params).id);

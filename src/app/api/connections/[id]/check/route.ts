@@ -7,7 +7,7 @@ import { answer, Refused } from '@/server/http/api';
 
 /** Really asks the service, as it is saved. */
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const db = poolOf(siteId);
     const { id } = await params;
     const connection = await findConnection(db, siteId, id);

@@ -7,7 +7,7 @@ import { refusedPicture } from '@/server/http/pictures';
 
 /** Takes a picture as bytes, for an answer that is to show it. */
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayAnswer: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { id: thread } = await params;
     const db = poolOf(siteId);
     const given = await bytesOf(request, MOST_BYTES);

@@ -6,7 +6,7 @@ import { answer, Refused } from '@/server/http/api';
 
 /** Whoever sent the lead took their consent back: they are taken out wherever their leads were sent. */
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const { id } = await params;
     if (!(await withTransaction(poolOf(siteId), (tx) => withdrawConsent(tx, siteId, id))))

@@ -7,7 +7,7 @@ import { calendarSchema } from '@/server/http/requests';
 
 /** When somebody is busy elsewhere: each may say it of themselves, owners and editors of everybody. */
 export async function PUT(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayAnswer: true }, async (asking) => {
+  return answer(request, async (asking) => {
     const { siteId } = asking;
     const member = ofThemselves(asking, (await params).id);
     const { url, allowPrivate, text } = await bodyAs(request, calendarSchema);

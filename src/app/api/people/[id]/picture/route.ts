@@ -11,7 +11,7 @@ type Context = { params: Promise<{ id: string }> };
 
 /** What visitors see somebody by: takes a picture as bytes. */
 export async function POST(request: Request, { params }: Context) {
-  return answer(request, { mayAnswer: true }, async (me) => {
+  return answer(request, async (me) => {
     const member = ofThemselves(me, (await params).id);
     const made = await encodePicture(await bytesOf(request, MOST_BYTES)).catch(refusedPicture);
     const isTheirs = await withTransaction(poolOf(me.siteId), async (tx) => {
@@ -24,7 +24,7 @@ export async function POST(request: Request, { params }: Context) {
 }
 
 export async function DELETE(request: Request, { params }: Context) {
-  return answer(request, { mayAnswer: true }, async (me) => {
+  return answer(request, async (me) => {
     const member = ofThemselves(me, (await params).id);
     if (!(await setColleaguePicture(poolOf(me.siteId), me.siteId, { member, picture: null })))
       throw new Refused(404, 'notFound', 'They are not of this site any more');

@@ -12,7 +12,7 @@ type Context = { params: Promise<{ id: string }> };
 
 /** Where a segment's people are kept, too, how far that has got, and where they might be. */
 export async function GET(request: Request, { params }: Context) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const db = poolOf(siteId);
     const [kept, all] = await Promise.all([listKept(db, siteId, { segment: (await params).id }), listConnections(db, siteId)]);
     return { kept, all: all.filter(({ kind }) => kindTakes(kind, 'segments')).map(({ id, name, kind }) => ({ id, name, kind })) };
@@ -21,7 +21,7 @@ export async function GET(request: Request, { params }: Context) {
 
 /** From now on in step with a connection; or everybody is taken out there, and it is over. */
 export async function PUT(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async (member) => {
+  return answer(request, async (member) => {
     const { siteId } = member;
     const db = poolOf(siteId);
     const { connection: to, is } = await bodyAs(request, keptSchema);
@@ -43,7 +43,7 @@ export async function PUT(request: Request, { params }: Context) {
 
 /** Compared at once. */
 export async function POST(request: Request, { params }: Context) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => ({
+  return answer(request, async ({ siteId }) => ({
     compared: await compareNow(poolOf(siteId), siteId, { segment: (await params).id }),
   }));
 }

@@ -15,7 +15,7 @@ const query = z.object({
 
 /** For every campaign, why it shows or does not at `t` ms of a page view of this visitor. */
 export async function GET(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, {}, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { searchParams } = new URL(request.url);
     const asked = query.safeParse({ ...Object.fromEntries(searchParams), id: (await params).id });
     if (!asked.success)

@@ -11,7 +11,7 @@ import { tryMappingSchema } from '@/server/http/requests';
 
 /** What goes out of the campaign's last lead; and, where that is wanted, what the service answers to it. */
 export async function POST(request: Request, { params }: { params: Promise<{ id: string }> }) {
-  return answer(request, { mayEdit: true }, async ({ siteId }) => {
+  return answer(request, async ({ siteId }) => {
     const { connection: id, mapping, send } = await bodyAs(request, tryMappingSchema);
     const db = poolOf(siteId);
     const [connection, lead] = await Promise.all([findConnection(db, siteId, id), lastLead(db, siteId, (await params).id)]);
