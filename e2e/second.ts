@@ -9,7 +9,7 @@ const COMMANDS = {
   collector: ['dist/server/collector.mjs'],
   worker: ['dist/server/worker.mjs'],
   analysis: ['dist/server/analysis.mjs'],
-  studio: ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1'],
+  studio: ['dist/server/studio.mjs'],
 } as const;
 const HEALTH = { collector: '/health', worker: '/health', analysis: '/health', studio: '/sign-in' } as const;
 

@@ -121,6 +121,7 @@ await build({
     analysis: `${root}src/server/analysis/main.ts`,
     analysisThread: `${root}src/server/analysis/analysisThread.ts`,
     worker: `${root}src/server/jobs/main.ts`,
+    studio: `${root}src/server/studio/main.ts`,
     standins: `${root}src/standins/main.ts`,
     site: `${root}src/demo/site/main.ts`,
     cli: `${root}src/cli/main.ts`,

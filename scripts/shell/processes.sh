@@ -183,7 +183,7 @@ run_everything() { # demo | start | dev, then options
   if [ "$mode" = dev ]; then
     NODE_ENV=development start_service studio "$studio" node node_modules/next/dist/bin/next dev -H "$HOST" -p "$studio"
   elif is_wanted studio; then
-    start_service studio "$studio" node node_modules/next/dist/bin/next start --keepAliveTimeout 75000 -H "$HOST" -p "$studio"
+    start_service studio "$studio" node --enable-source-maps dist/server/studio.mjs
   fi
   if [ "$mode" != start ]; then
     start_service standins "$standins" node --enable-source-maps dist/server/standins.mjs
@@ -214,6 +214,13 @@ run_everything() { # demo | start | dev, then options
 # For run_everything: whether this machine is to have it.
 is_wanted() { [[ "$only" = *" $1 "* ]]; }
 
+# Links name the studio as it is reached.
+with_studio_address() {
+  choose_data
+  [ -n "${CRINDLE_STUDIO:-}" ] || ! [ -f "$RUN/studio.port" ] || export CRINDLE_STUDIO=http://127.0.0.1:$(cat "$RUN/studio.port")
+  "$@"
+}
+
 print_addresses() { # mode
   printf '\n'
   ! is_running studio || printf '  Studio     http://127.0.0.1:%s\n' "$(cat "$RUN/studio.port")"
@@ -222,6 +229,11 @@ print_addresses() { # mode
     printf '  Stand-ins  http://127.0.0.1:%s/\n' "$(cat "$RUN/standins.port")"
     printf '  Outbox     http://127.0.0.1:%s/outbox\n' "$(cat "$RUN/standins.port")"
     printf '  Sign in    ines@tarnhollow.example with the password lantern-col\n'
+  fi
+  if [ "$1" = start ] && is_running studio; then
+    local link
+    link=$(CRINDLE_STUDIO=${CRINDLE_STUDIO:-http://127.0.0.1:$(cat "$RUN/studio.port")} node dist/server/cli.mjs link 2>/dev/null) || true
+    [ -z "${link:-}" ] || printf '  Begin      %s\n             makes the first account and its site; good for a day, once\n' "$link"
   fi
   ! is_running collector || printf '  Collector  http://127.0.0.1:%s\n' "$(cat "$RUN/collector.port")"
   ! is_running analysis || is_running studio || printf '  Analysis   http://127.0.0.1:%s\n' "$(cat "$RUN/analysis.port")"

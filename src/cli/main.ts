@@ -2,7 +2,10 @@ import { writeFileSync } from 'node:fs';
 import { jsonSchemas } from '@/core/formats/jsonSchema';
 import { isUnavailable } from '@/server/db/queryable';
 import { seedDemo } from '@/demo/seed';
+import { resetLink } from '@/server/auth/reset';
+import { findPassword } from '@/server/db/members';
 import { createPool } from '@/server/db/pool';
+import { firstLink } from '@/server/sites/make';
 import { collectorDocument } from '@/server/openapi/collector';
 import { openApiDocument } from '@/server/openapi/document';
 import { countCommand } from './count';
@@ -23,6 +26,10 @@ async function run(): Promise<void> {
   switch (command) {
     case 'seed':
       return seed();
+    case 'link':
+      return sayLink();
+    case 'reset':
+      return sayReset(required('the email', readOptions(words, { values: [] }).rest[0]));
     case 'evaluate':
       return evaluateFolder(required('the folder', readOptions(words, { values: [] }).rest[0]), print);
     case 'lint':
@@ -55,6 +62,25 @@ function writeFormats(): void {
     writeFileSync(new URL(`../../docs/formats/${name}`, import.meta.url), `${JSON.stringify(schema, null, 2)}\n`);
   writeFileSync(new URL('../../docs/openapi.json', import.meta.url), `${JSON.stringify(openApiDocument())}\n`);
   writeFileSync(new URL('../../docs/openapi-collector.json', import.meta.url), `${JSON.stringify(collectorDocument())}\n`);
+}
+
+/** The link to the first account; nothing where somebody has one. */
+async function sayLink(): Promise<void> {
+  const pool = createPool();
+  const link = await firstLink(pool);
+  await pool.end();
+  if (link) print(link);
+  else console.error('Somebody has an account here already: sign in, or ./crindle reset EMAIL makes a link to a new password.');
+}
+
+/** For whoever cannot be mailed: whoever has this terminal has the database. */
+async function sayReset(email: string): Promise<void> {
+  const pool = createPool();
+  const found = await findPassword(pool, email);
+  const link = found && (await resetLink(pool, found.id));
+  await pool.end();
+  if (!link) throw new Usage(`Nobody here has the email "${email}"`);
+  print(link);
 }
 
 async function seed(): Promise<void> {

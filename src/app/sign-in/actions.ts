@@ -1,42 +1,80 @@
 'use server';
 
-import { cookies, headers } from 'next/headers';
+import { cookies } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { currentMember, keepSession, SESSION_COOKIE } from '@/server/auth/current';
-import { signIn, signOut } from '@/server/auth/signIn';
+import { KNOWN_COOKIE } from '@/server/auth/known';
+import { TooManyAtOnce } from '@/server/auth/password';
+import { signIn, signInByCode, signOut } from '@/server/auth/signIn';
 import { isUnavailable } from '@/server/db/queryable';
 import { pool } from '@/server/db/sharedPool';
-import type { SignInState } from '@/studio/frame/SignInForm';
+import { passwordOf, textOf } from '@/server/http/form';
+import { fromWhere, isHttps } from '@/server/http/from';
+import { isEmailTyped, NO_EMAIL } from '@/core/parsing/email';
+import type { AccessState } from '@/studio/frame/AccessForm';
 
-export async function signInAction(_before: SignInState, form: FormData): Promise<SignInState> {
-  const email = textOf(form, 'email').trim();
-  const password = textOf(form, 'password');
-  if (!/^\S+@\S+$/.test(email)) return { email, error: `Email: met “${email}”, expected an address such as you@example.com` };
-  if (!password) return { email, error: 'Password: it is empty' };
-  let token: string;
+/** Between the password and the code. */
+const HALF_COOKIE = 'crindle_half';
+const HALF_SECONDS = 300;
+const AWAY = 'The database cannot be reached. Try again in a moment.';
+const waitWords = (seconds: number): string => (seconds < 90 ? `${seconds} seconds` : `${Math.ceil(seconds / 60)} minutes`);
+
+export async function signInAction(_before: AccessState, form: FormData): Promise<AccessState> {
+  const email = textOf(form, 'email');
+  const password = passwordOf(form);
+  const typed = { email };
+  if (!isEmailTyped(email)) return { typed, error: NO_EMAIL(email) };
+  if (!password) return { typed, error: 'Password: it is empty' };
+  const jar = await cookies();
+  let to = '/';
   try {
-    const address = (await headers()).get('x-forwarded-for')?.split(',')[0]?.trim() ?? 'direct';
-    const result = await signIn(pool(), { email, password: password.slice(0, 1000), address });
-    if (result.kind === 'throttled') return { email, error: 'Too many failed tries. Wait a quarter of an hour, then try again.' };
-    if (result.kind === 'wrong') return { email, error: 'This email and password do not go together.' };
-    token = result.token;
+    const result = await signIn(pool(), {
+      email,
+      password: password.slice(0, 1000),
+      mark: jar.get(KNOWN_COOKIE)?.value,
+      ...(await fromWhere()),
+    });
+    if (result.kind === 'throttled') return { typed, error: `Too many failed tries. Wait ${waitWords(result.wait)}, then try again.` };
+    if (result.kind === 'wrong') return { typed, error: 'This email and password do not go together.' };
+    if (result.kind === 'code') {
+      jar.set(HALF_COOKIE, result.ticket, {
+        httpOnly: true,
+        sameSite: 'strict',
+        path: '/sign-in',
+        maxAge: HALF_SECONDS,
+        secure: isHttps(),
+      });
+      to = '/sign-in/code';
+    } else await keepSession(result.token, result.mark);
   } catch (cause) {
+    if (cause instanceof TooManyAtOnce) return { typed, error: 'Many are signing in just now. Try again in a moment.' };
     if (!isUnavailable(cause)) throw cause;
-    return { email, error: 'The database cannot be reached. Try again in a moment.' };
+    return { typed, error: AWAY };
   }
-  await keepSession(token);
-  redirect('/');
+  redirect(to);
 }
 
-function textOf(form: FormData, name: string): string {
-  const value = form.get(name);
-  return typeof value === 'string' ? value : '';
+/** The code of the second factor, or a spare one. */
+export async function codeAction(_before: AccessState, form: FormData): Promise<AccessState> {
+  const jar = await cookies();
+  const ticket = jar.get(HALF_COOKIE)?.value ?? '';
+  try {
+    const result = await signInByCode(pool(), { ticket, code: textOf(form, 'code').slice(0, 40), now: Date.now(), ...(await fromWhere()) });
+    if (result.kind === 'wrong') return { error: 'That code is not right, or was used before. A new one comes every half minute.' };
+    if (result.kind !== 'in') return { error: 'That took too long, or too many tries. Sign in again.' };
+    jar.delete({ name: HALF_COOKIE, path: '/sign-in' });
+    await keepSession(result.token, result.mark);
+  } catch (cause) {
+    if (!isUnavailable(cause)) throw cause;
+    return { error: AWAY };
+  }
+  redirect('/');
 }
 
 export async function signOutAction(): Promise<void> {
   const jar = await cookies();
   const token = jar.get(SESSION_COOKIE)?.value;
   if (token && (await currentMember())) await signOut(pool(), token);
-  jar.delete(SESSION_COOKIE);
+  jar.delete({ name: SESSION_COOKIE, path: '/', secure: isHttps() });
   redirect('/sign-in');
 }

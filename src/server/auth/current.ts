@@ -5,25 +5,33 @@ import type { Member } from '../db/members';
 import type { Site } from '../db/sites';
 import { findSite } from '../db/sites';
 import { pool, poolOf } from '../db/sharedPool';
+import { isHttps } from '../http/from';
+import { KNOWN_COOKIE } from './known';
 import { NO_ACCESS, PATH_HEADER } from './path';
 import { may, rightOfPage } from './rights';
 import { memberOf, SESSION_DAYS } from './signIn';
 
-export const SESSION_COOKIE = 'crindle_session';
+/** Over HTTPS a name that no other host of the domain can set a cookie by. */
+export const SESSION_COOKIE = isHttps() ? '__Host-crindle_session' : 'crindle_session';
+
+const KNOWN_DAYS = 365;
 
 export const currentMember = cache(async (): Promise<Member | undefined> => {
   const token = (await cookies()).get(SESSION_COOKIE)?.value;
   return token ? memberOf(pool(), token) : undefined;
 });
 
-/** Lets the browser stay signed in. */
-export async function keepSession(token: string): Promise<void> {
-  (await cookies()).set(SESSION_COOKIE, token, {
+/** Lets the browser stay signed in; `mark`: what says that it has signed in with this email. */
+export async function keepSession(token: string, mark?: string): Promise<void> {
+  const jar = await cookies();
+  if (mark !== undefined)
+    jar.set(KNOWN_COOKIE, mark, { httpOnly: true, sameSite: 'lax', path: '/sign-in', maxAge: KNOWN_DAYS * 86_400, secure: isHttps() });
+  jar.set(SESSION_COOKIE, token, {
     httpOnly: true,
     sameSite: 'lax',
     path: '/',
     maxAge: SESSION_DAYS * 86_400,
-    secure: process.env['CRINDLE_HTTPS'] === '1',
+    secure: isHttps(),
   });
 }
 

@@ -20,6 +20,11 @@ export type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
 
 /** Who may ask what: every request that the studio answers. What is not here is answered to nobody; a test holds it to the routes that there are. */
 export const ROUTES: Readonly<Record<string, Partial<Record<Method, Right | 'anybody'>>>> = {
+  '/api/account': { PUT: 'self' },
+  '/api/account/factor': { POST: 'self', PUT: 'self', DELETE: 'self' },
+  '/api/account/password': { PUT: 'self' },
+  '/api/account/sessions': { DELETE: 'self' },
+  '/api/account/sessions/[id]': { DELETE: 'self' },
   '/api/campaigns/[id]/answering': { GET: 'look', PUT: 'edit' },
   '/api/campaigns/[id]/conversations': { GET: 'look' },
   '/api/campaigns/[id]/foretold': { GET: 'look' },
@@ -57,6 +62,9 @@ export const ROUTES: Readonly<Record<string, Partial<Record<Method, Right | 'any
   '/api/map/borders': { GET: 'look' },
   '/api/map/towns': { GET: 'look' },
   '/api/map/visitors': { GET: 'look' },
+  '/api/members/[id]': { PUT: 'own', DELETE: 'own' },
+  '/api/members/invitations': { POST: 'own' },
+  '/api/members/invitations/[id]': { DELETE: 'own' },
   '/api/page-sets/[id]': { PUT: 'edit', DELETE: 'edit' },
   '/api/page-sets': { POST: 'edit' },
   '/api/people/[id]/calendar': { PUT: 'answer' },
@@ -155,6 +163,7 @@ export const PAGES: Readonly<Record<string, Right>> = {
   '/setup/sites': 'look',
   '/setup/team': 'look',
   '/no-access': 'self',
+  '/account': 'self',
   '/today': 'look',
   '/visitors/[id]': 'people',
   '/visits': 'look',

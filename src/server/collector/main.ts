@@ -2,6 +2,7 @@ import { openLocations } from '../location/locate';
 import { createListener, createPool, nodePool } from '../db/pool';
 import type { NoteAsked } from '../connections/services';
 import { locateBy, weatherBy } from '../connections/services';
+import { trustOf } from '../auth/proxies';
 import { createMetrics } from './metrics';
 import { createCollector } from './server';
 import { readPageParts } from './pageParts';
@@ -26,7 +27,7 @@ const server = await createCollector({
   parts: readPageParts(new URL('../page', import.meta.url).pathname),
   perMinute: Number(process.env['CRINDLE_PER_MINUTE'] ?? 1200),
   metricsToken: process.env['CRINDLE_METRICS_TOKEN'],
-  trustProxy: process.env['CRINDLE_TRUST_PROXY'] === '1',
+  trustProxy: trustOf(process.env['CRINDLE_TRUST_PROXY']),
 });
 
 try {

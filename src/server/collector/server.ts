@@ -7,6 +7,7 @@ import { Directory, SiteMoving } from '../db/directory';
 import { nodePool } from '../db/pool';
 import type { Outage } from '../db/queryable';
 import { isUnstorable, outageOf } from '../db/queryable';
+import type { Trust } from '../auth/proxies';
 import type { Announcements } from '../db/announcements';
 import { listenForAnnouncements } from '../db/announcements';
 import { findPicture } from '../db/pictures';
@@ -61,7 +62,7 @@ export interface CollectorOptions {
   readonly listen?: (() => pg.Client) | undefined;
   /** Requests a minute from one address. */
   readonly perMinute: number;
-  readonly trustProxy?: boolean;
+  readonly trustProxy?: Trust;
   /** Whoever asks for `/metrics` with this as bearer token is the operator; without one, whoever asks from this machine. */
   readonly metricsToken?: string | undefined;
   /** How long a request may take to arrive, in ms. */
@@ -78,7 +79,7 @@ export async function createCollector({
   pool,
   parts,
   perMinute,
-  trustProxy = false,
+  trustProxy = () => false,
   locate = () => Promise.resolve(undefined),
   askWeather = () => Promise.resolve(undefined),
   metrics = createMetrics(),

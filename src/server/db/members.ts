@@ -28,19 +28,25 @@ export async function joinSite(db: Queryable, { siteId, memberId, role }: { site
   await db.query(`insert into membership (site_id, member_id, role) values ($1, $2, $3)`, [siteId, memberId, role]);
 }
 
-export async function findPassword(db: Queryable, email: string): Promise<{ id: number; passwordHash: string } | undefined> {
-  return maybeOne(db, `select id, password_hash as "passwordHash" from member where email = lower($1)`, [email]);
+export async function findPassword(
+  db: Queryable,
+  email: string,
+): Promise<{ id: number; name: string; passwordHash: string; hasFactor: boolean } | undefined> {
+  return maybeOne(
+    db,
+    `select id, name, password_hash as "passwordHash", totp is not null as "hasFactor" from member where email = lower($1)`,
+    [email],
+  );
 }
 
 export async function openSession(
   db: Queryable,
-  { tokenHash, memberId, days }: { tokenHash: Buffer; memberId: number; days: number },
+  { tokenHash, memberId, days, agent = '' }: { tokenHash: Buffer; memberId: number; days: number; agent?: string },
 ): Promise<void> {
-  await db.query(`insert into session (token_hash, member_id, expires_at) values ($1, $2, now() + make_interval(days => $3))`, [
-    tokenHash,
-    memberId,
-    days,
-  ]);
+  await db.query(
+    `insert into session (token_hash, member_id, expires_at, agent) values ($1, $2, now() + make_interval(days => $3), left($4, 300))`,
+    [tokenHash, memberId, days, agent],
+  );
   await db.query(`delete from session where expires_at < now()`);
 }
 
@@ -52,7 +58,9 @@ export async function closeSession(db: Queryable, tokenHash: Buffer): Promise<vo
 export async function findMemberBySession(db: Queryable, tokenHash: Buffer): Promise<Member | undefined> {
   return maybeOne<Member & Record<string, unknown>>(
     db,
-    `select member.id, member.email, member.name, membership.site_id as "siteId", membership.role
+    `with seen as (
+       update session set seen_at = now() where token_hash = $1 and seen_at < now() - interval '5 minutes')
+     select member.id, member.email, member.name, membership.site_id as "siteId", membership.role
        from session
        join member on member.id = session.member_id
        join membership on membership.member_id = member.id
@@ -62,25 +70,42 @@ export async function findMemberBySession(db: Queryable, tokenHash: Buffer): Pro
   );
 }
 
-/** How often signing in failed in the last quarter of an hour, the worse of the two subjects. */
-export async function countFailures(db: Queryable, subjects: readonly string[]): Promise<number> {
-  const { most } = await one<{ most: number }>(
+/** An open session of a member, as they see it. */
+export interface OpenSession {
+  /** Not the token: the beginning of what is kept of it. */
+  readonly id: string;
+  readonly agent: string;
+  readonly since: Date;
+  readonly seenAt: Date;
+  readonly isThis: boolean;
+}
+
+export const listSessions = (db: Queryable, memberId: number, current: Buffer): Promise<OpenSession[]> =>
+  many<OpenSession & Record<string, unknown>>(
     db,
-    `select coalesce(max(times), 0)::int as most from (
-       select count(*) as times from sign_in_failure
-        where subject = any($1) and at > now() - interval '15 minutes' group by subject) as counted`,
-    [subjects],
+    `select left(encode(token_hash, 'hex'), 16) as id, agent, created_at as since, seen_at as "seenAt", token_hash = $2 as "isThis" from session
+      where member_id = $1 and expires_at > now() order by token_hash = $2 desc, seen_at desc limit 100`,
+    [memberId, current],
   );
-  return most;
+
+/** Ends sessions of a member: the one of that id, or with `but` all others. Gives their hashes. */
+export async function endSessions(
+  db: Queryable,
+  memberId: number,
+  which: { readonly id: string } | { readonly but: Buffer | null },
+): Promise<Buffer[]> {
+  const [where, value] =
+    'id' in which ? [`left(encode(token_hash, 'hex'), 16) = $2`, which.id] : [`token_hash is distinct from $2::bytea`, which.but];
+  return (
+    await many<{ hash: Buffer }>(db, `delete from session where member_id = $1 and ${where} returning token_hash as hash`, [
+      memberId,
+      value,
+    ])
+  ).map(({ hash }) => hash);
 }
 
-export async function noteFailure(db: Queryable, subjects: readonly string[]): Promise<void> {
-  await db.query(`insert into sign_in_failure (subject) select unnest($1::text[])`, [subjects]);
-  await db.query(`delete from sign_in_failure where at < now() - interval '1 day'`);
-}
-
-export async function forgetFailures(db: Queryable, subject: string): Promise<void> {
-  await db.query(`delete from sign_in_failure where subject = $1`, [subject]);
+export async function setPassword(db: Queryable, memberId: number, passwordHash: string): Promise<void> {
+  await db.query(`update member set password_hash = $2 where id = $1`, [memberId, passwordHash]);
 }
 
 export interface OwnSite {
@@ -110,6 +135,72 @@ export async function chooseSite(db: Queryable, { tokenHash, siteId }: { tokenHa
       [tokenHash, siteId],
     )) !== undefined
   );
+}
+
+/** Somebody has to own the site. */
+export class LastOwner extends Error {}
+
+export interface SiteMember {
+  readonly id: number;
+  readonly name: string;
+  readonly email: string;
+  readonly role: Role;
+  readonly hasFactor: boolean;
+  readonly seenAt: Date | null;
+}
+
+export const listMembers = (db: Queryable, siteId: number): Promise<SiteMember[]> =>
+  many<SiteMember & Record<string, unknown>>(
+    db,
+    `select member.id, name, email, role, totp is not null as "hasFactor", (select max(seen_at) from session where member_id = member.id) as "seenAt"
+       from membership join member on member.id = member_id where site_id = $1 order by lower(name), member.id`,
+    [siteId],
+  );
+
+/** Those who could be the last owner wait for one another. @throws LastOwner */
+async function holdOwners(tx: Queryable, siteId: number, but: number): Promise<void> {
+  const owners = await many<{ id: number }>(
+    tx,
+    `select member_id as id from membership where site_id = $1 and role = 'owner' order by member_id for update`,
+    [siteId],
+  );
+  if (owners.length === 1 && owners[0]?.id === but) throw new LastOwner('The last owner stays one');
+}
+
+/** Gives the member's name; undefined where they are not of the site. In a transaction. @throws LastOwner */
+export async function changeRole(tx: Queryable, siteId: number, memberId: number, role: Role): Promise<string | undefined> {
+  if (role !== 'owner') await holdOwners(tx, siteId, memberId);
+  return (
+    await maybeOne<{ name: string }>(
+      tx,
+      `update membership set role = $3 from member where site_id = $1 and member_id = $2 and member.id = member_id returning name`,
+      [siteId, memberId, role],
+    )
+  )?.name;
+}
+
+/** Gives the member's name; undefined where they are not of the site. In a transaction. @throws LastOwner */
+export async function leaveSite(tx: Queryable, siteId: number, memberId: number): Promise<string | undefined> {
+  await holdOwners(tx, siteId, memberId);
+  return (
+    await maybeOne<{ name: string }>(
+      tx,
+      `delete from membership using member where site_id = $1 and member_id = $2 and member.id = member_id returning name`,
+      [siteId, memberId],
+    )
+  )?.name;
+}
+
+/** Whether a code is asked of them, and how many spare ones they have left. */
+export const factorOf = (db: Queryable, memberId: number): Promise<{ hasFactor: boolean; spareCodes: number }> =>
+  one<{ hasFactor: boolean; spareCodes: number }>(
+    db,
+    `select totp is not null as "hasFactor", cardinality(spare_codes)::int as "spareCodes" from member where id = $1`,
+    [memberId],
+  );
+
+export async function renameMember(db: Queryable, memberId: number, name: string): Promise<void> {
+  await db.query(`update member set name = $2 where id = $1`, [memberId, name]);
 }
 
 /** Is there nobody yet who could sign in? */

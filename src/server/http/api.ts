@@ -7,13 +7,14 @@ import { currentMember, requireSession } from '../auth/current';
 import type { Right } from '../auth/rights';
 import { may, refusedWords, rightOf } from '../auth/rights';
 import { onSessionEnd } from '../auth/sessionEnds';
-import { tokenHash } from '../auth/signIn';
+import { tokenHash } from '../auth/token';
 import { SiteMoving } from '../db/directory';
 import type { Member } from '../db/members';
 import { findMemberBySession } from '../db/members';
 import { pool } from '../db/sharedPool';
 import { isUnavailable, NotExactlyOneRow } from '../db/queryable';
 import { NameTaken, Outdated } from '../db/errors';
+import { Refused } from './refused';
 import { ChangedMeanwhile, NotPublishable } from '../releases/publish';
 
 /** What an API route answers when it does not do what was asked. `issues` name fields. */
@@ -21,17 +22,7 @@ export interface Refusal {
   readonly error: { readonly code: string; readonly message: string; readonly issues?: readonly Issue[] };
 }
 
-/** An expected refusal with its HTTP status. */
-export class Refused extends Error {
-  constructor(
-    readonly status: number,
-    readonly code: string,
-    message: string,
-    readonly issues?: readonly Issue[],
-  ) {
-    super(message);
-  }
-}
+export { Refused };
 
 /** Calling an address in a private network, or on this machine, is an owner's to allow. `before`: that address was allowed already. @throws Refused */
 export function ownerAllows({ role }: Pick<Member, 'role'>, settings: object, before: object = {}): void {
@@ -217,16 +208,18 @@ export async function bytesOf(request: Request, most: number): Promise<Buffer> {
   let length = 0;
   for await (const part of (request.body ?? []) as AsyncIterable<Uint8Array>) {
     length += part.length;
-    if (length > most) throw new Refused(413, 'body.tooLarge', `The file is larger than ${most / 1024 / 1024} MB`);
+    if (length > most) throw new Refused(413, 'body.tooLarge', `The request is larger than ${most / 1024 / 1024} MB`);
     parts.push(part);
   }
   return Buffer.concat(parts);
 }
 
+/** Of a request in JSON. */
+const MOST_JSON = 1024 * 1024;
+
 /** The request's JSON as the schema has it, or a refusal that names every field in the wrong. */
 export async function bodyAs<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
-  const text = await request.text();
-  if (text.length > 1_000_000) throw new Refused(413, 'body.tooLarge', 'The request is larger than 1 MB');
+  const text = (await bytesOf(request, MOST_JSON)).toString('utf8');
   let input: unknown;
   try {
     input = JSON.parse(text);

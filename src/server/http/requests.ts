@@ -1,5 +1,6 @@
 // What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
 import { z } from 'zod';
+import { ROLES } from '../db/members';
 import { brandSchema } from '@/core/brand/brand';
 import { answeringSchema } from '@/core/conversations/answering';
 import { hoursSchema } from '@/core/conversations/hours';
@@ -92,6 +93,13 @@ export const inThreadSchema = z.discriminatedUnion('does', [
   z.strictObject({ does: z.literal('tag'), tags: z.array(z.string().trim().min(1).max(100)).max(50) }),
 ]);
 export const savedAnswerSchema = z.strictObject({ name: z.string().trim().min(1).max(100), text: lineText });
+const ownPassword = z.string().min(1).max(1000);
+export const ownNameSchema = z.strictObject({ name: z.string().trim().min(1).max(200) });
+export const newPasswordSchema = z.strictObject({ password: ownPassword, next: ownPassword });
+export const ownPasswordSchema = z.strictObject({ password: ownPassword });
+export const factorSchema = z.strictObject({ ticket: z.string().min(1).max(100), code: z.string().trim().min(1).max(20) });
+export const roleSchema = z.strictObject({ role: z.enum(ROLES) });
+export const invitationSchema = z.strictObject({ email: z.email().max(320), role: z.enum(ROLES) });
 const untilInstant = z.number().min(0).max(8.64e15).nullable();
 /** By hand here, or away, until then, UTC ms; null: as the hours say. */
 export const presenceSchema = z.strictObject({ hereUntil: untilInstant, awayUntil: untilInstant });

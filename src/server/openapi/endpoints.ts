@@ -393,6 +393,29 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
     get: { summary: 'Who gets a campaign’s conversations', answers: 'What is set, and who might' },
     put: { summary: 'Set it', body: schemaOf(requests.answeringToSaveSchema), answers: 'Nothing more' },
   },
+  '/api/account': { put: { summary: 'One’s own name', body: schemaOf(requests.ownNameSchema), answers: 'Nothing more' } },
+  '/api/account/password': {
+    put: { summary: 'Another password; all other sessions end', body: schemaOf(requests.newPasswordSchema), answers: 'Nothing more' },
+  },
+  '/api/account/factor': {
+    post: {
+      summary: 'Begin with a second factor (RFC 6238)',
+      body: schemaOf(requests.ownPasswordSchema),
+      answers: 'A ticket, the secret and its picture',
+    },
+    put: { summary: 'From now on it is asked for', body: schemaOf(requests.factorSchema), answers: 'Spare codes, this once' },
+    delete: { summary: 'No second factor any more', body: schemaOf(requests.ownPasswordSchema), answers: 'Nothing more' },
+  },
+  '/api/account/sessions': { delete: { summary: 'End all other sessions', answers: 'How many ended' } },
+  '/api/account/sessions/{id}': { delete: { summary: 'End one session', answers: 'Nothing more' } },
+  '/api/members/invitations': {
+    post: { summary: 'Invite somebody', body: schemaOf(requests.invitationSchema), answers: 'The link, and whether it was mailed' },
+  },
+  '/api/members/invitations/{id}': { delete: { summary: 'Take an invitation back', answers: 'Nothing more' } },
+  '/api/members/{id}': {
+    put: { summary: 'Another role', body: schemaOf(requests.roleSchema), answers: 'Nothing more' },
+    delete: { summary: 'They are of this site no more', answers: 'Nothing more' },
+  },
   '/api/conversations': {
     get: {
       summary: 'Conversations, whoever waits longest first, and who of the team is here',

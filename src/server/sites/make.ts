@@ -1,6 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import type pg from 'pg';
 import { hashPassword } from '../auth/password';
+import { studioUrl } from '../auth/reset';
+import { findTicket, makeTicket, takeTicket } from '../auth/tickets';
 import { createMember, isFirstStart, joinSite } from '../db/members';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
@@ -33,16 +35,38 @@ export async function makeSite(tx: Queryable, { name, host, memberId }: { name: 
 /** Somebody was quicker. */
 export class NotFirst extends Error {}
 
-/** Makes the first member and their site, where there is nobody yet. @throws NotFirst */
+/** The link was not the one from the terminal. */
+export class NoTicket extends Error {}
+
+const FIRST_MINUTES = 24 * 60;
+
+/** The link that leads to making the first account; undefined where somebody has one. The last one alone is good. */
+export async function firstLink(db: Queryable): Promise<string | undefined> {
+  if (!(await isFirstStart(db))) return undefined;
+  return studioUrl(`/begin?ticket=${await makeTicket(db, { kind: 'first', minutes: FIRST_MINUTES })}`);
+}
+
+/** Makes the first member and their site, where there is nobody yet, for whoever has the link; gives the member's number. @throws NotFirst, NoTicket */
 export async function makeFirst(
   pool: pg.Pool,
-  { name, email, password, site, host }: { name: string; email: string; password: string; site: string; host: string },
-): Promise<Site> {
+  {
+    ticket,
+    name,
+    email,
+    password,
+    site,
+    host,
+  }: { ticket: string; name: string; email: string; password: string; site: string; host: string },
+): Promise<number> {
+  const over = 'This link is over. ./crindle link in the terminal says a new one.';
+  if (!(await findTicket(pool, 'first', ticket))) throw new NoTicket(over);
   const passwordHash = await hashPassword(password);
   return withTransaction(pool, async (tx) => {
     await tx.query(`lock table member in share row exclusive mode`);
     if (!(await isFirstStart(tx))) throw new NotFirst('Somebody has an account here already');
+    if (!(await takeTicket(tx, 'first', ticket))) throw new NoTicket(over);
     const memberId = await createMember(tx, { email, name, passwordHash });
-    return makeSite(tx, { name: site, host, memberId });
+    await makeSite(tx, { name: site, host, memberId });
+    return memberId;
   });
 }

@@ -172,6 +172,11 @@ function Person({
           <b className="block">{name}</b>
           <span className="text-soft">{email}</span>
         </p>
+        <MenuItem>
+          <Link className={item} href="/account">
+            Your account
+          </Link>
+        </MenuItem>
         {others.slice(0, MOST_OTHERS).map(({ id, name: called }) => (
           <MenuItem key={id}>
             <button className={item} onClick={() => void goToSite(id).then((message) => message !== undefined && toast.error(message))}>

@@ -1,15 +1,12 @@
 'use client';
 
 import { useActionState } from 'react';
+import Link from 'next/link';
+import type { AccessState } from './AccessForm';
 import { Mark } from './Mark';
 
-export interface SignInState {
-  readonly error?: string;
-  readonly email?: string;
-}
-
-export function SignInForm({ signIn }: { signIn: (before: SignInState, form: FormData) => Promise<SignInState> }) {
-  const [state, act, isBusy] = useActionState<SignInState, FormData>(signIn, {});
+export function SignInForm({ signIn }: { signIn: (before: AccessState, form: FormData) => Promise<AccessState> }) {
+  const [state, act, isBusy] = useActionState<AccessState, FormData>(signIn, {});
   return (
     <main className="grid min-h-screen grid-cols-1 lg:grid-cols-[minmax(380px,5fr)_7fr]">
       <form action={act} className="flex flex-col justify-center gap-4 px-[12%] py-16" noValidate>
@@ -24,8 +21,8 @@ export function SignInForm({ signIn }: { signIn: (before: SignInState, form: For
             name="email"
             type="email"
             autoComplete="username"
-            defaultValue={state.email}
-            key={state.email}
+            defaultValue={state.typed?.['email']}
+            key={state.typed?.['email']}
             autoFocus
           />
         </label>
@@ -39,6 +36,9 @@ export function SignInForm({ signIn }: { signIn: (before: SignInState, form: For
         <button className="act self-start" disabled={isBusy}>
           {isBusy ? 'Signing in' : 'Sign in'}
         </button>
+        <Link href="/forgot" className="self-start text-soft underline decoration-line underline-offset-4 hover:text-ink">
+          I have forgotten my password
+        </Link>
       </form>
       <section
         className="hidden flex-col justify-center border-l border-line bg-paper px-[10%] lg:flex"

@@ -1,5 +1,5 @@
 import { requireSession } from '@/server/auth/current';
-import { tokenHash } from '@/server/auth/signIn';
+import { tokenHash } from '@/server/auth/token';
 import { chooseSite } from '@/server/db/members';
 import { pool } from '@/server/db/sharedPool';
 import { answer, Refused } from '@/server/http/api';

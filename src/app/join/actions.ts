@@ -1,0 +1,34 @@
+'use server';
+
+import { redirect } from 'next/navigation';
+import { noteAttempt } from '@/server/auth/attempts';
+import { keepSession } from '@/server/auth/current';
+import { acceptInvitation, findInvitation } from '@/server/auth/invitations';
+import { TooManyAtOnce } from '@/server/auth/password';
+import { enter } from '@/server/auth/signIn';
+import { pool } from '@/server/db/sharedPool';
+import { passwordOf, textOf } from '@/server/http/form';
+import { fromWhere } from '@/server/http/from';
+import type { AccessState } from '@/studio/frame/AccessForm';
+
+export async function joinAction(_before: AccessState, form: FormData): Promise<AccessState> {
+  const [token, name] = [textOf(form, 'ticket'), textOf(form, 'name')];
+  const from = await fromWhere();
+  const invited = await findInvitation(pool(), token);
+  if (invited) {
+    const { wait } = await noteAttempt(pool(), { email: `invitation of ${invited.email}`, address: from.address, isKnown: true });
+    if (wait !== undefined) return { typed: { name }, error: `Too many tries. Wait ${wait} seconds, then try again.` };
+  }
+  let result: Awaited<ReturnType<typeof acceptInvitation>>;
+  try {
+    result = await acceptInvitation(pool(), { token, name, password: passwordOf(form) });
+  } catch (cause) {
+    if (cause instanceof TooManyAtOnce) return { typed: { name }, error: 'Many are signing in just now. Try again in a moment.' };
+    throw cause;
+  }
+  if ('error' in result) return { typed: { name }, error: result.error };
+  // Whoever had an account signs in as ever, with a second factor where they have one.
+  if (!result.isNew) redirect('/sign-in');
+  await keepSession(await enter(pool(), result.memberId, from));
+  redirect('/');
+}

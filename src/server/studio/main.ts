@@ -1,0 +1,56 @@
+import { createServer } from 'node:http';
+import type { IncomingMessage } from 'node:http';
+import next from 'next';
+import proxyaddr from 'proxy-addr';
+import { trustOf } from '../auth/proxies';
+import { ADDRESS_HEADER, isHttps } from '../http/from';
+
+const port = Number(process.env['PORT'] ?? 4700);
+const host = process.env['HOST'] ?? '127.0.0.1';
+const trusts = trustOf(process.env['CRINDLE_TRUST_PROXY']);
+/** Nothing that the studio takes is larger; each request says by itself how much less it takes. */
+const MOST_BYTES = 32 * 1024 * 1024;
+
+const app = next({ dev: false, hostname: host, port });
+await app.prepare();
+const handle = app.getRequestHandler();
+
+/** What is known of where a request came from is said by us alone. */
+function mark(request: IncomingMessage): void {
+  request.headers[ADDRESS_HEADER] = proxyaddr(request, trusts);
+  for (const name of Object.keys(request.headers))
+    if (name.startsWith('x-forwarded-') || name === 'forwarded') delete request.headers[name];
+  // Next would ask a client's word for it.
+  request.headers['x-forwarded-proto'] = isHttps() ? 'https' : 'http';
+}
+
+const server = createServer(
+  { keepAliveTimeout: 75_000, headersTimeout: 20_000, requestTimeout: 120_000, maxHeaderSize: 16 * 1024 },
+  (request, response) => {
+    const length = Number(request.headers['content-length'] ?? 0);
+    if (!(length <= MOST_BYTES)) {
+      response.writeHead(413, { 'content-type': 'application/json', connection: 'close' });
+      response.end(JSON.stringify({ error: { code: 'body.tooLarge', message: 'The request is larger than anything the studio takes' } }));
+      return;
+    }
+    mark(request);
+    if (isHttps()) response.setHeader('strict-transport-security', 'max-age=63072000; includeSubDomains');
+    handle(request, response).catch((cause: unknown) => {
+      console.error(cause);
+      if (!response.headersSent) response.writeHead(500);
+      response.end();
+    });
+  },
+);
+server.on('error', (cause: NodeJS.ErrnoException) => {
+  console.error(`The studio cannot start: ${cause.code === 'EADDRINUSE' ? `port ${port} is taken` : String(cause)}`);
+  process.exit(1);
+});
+server.listen(port, host);
+for (const signal of ['SIGTERM', 'SIGINT'] as const)
+  process.once(signal, () => {
+    // Streams would go on for ever; whoever listens comes again.
+    server.close(() => process.exit(0));
+    server.closeIdleConnections();
+    setTimeout(() => process.exit(0), 2000).unref();
+  });
