@@ -9,7 +9,8 @@ import { signIn, signInByCode, signOut } from '@/server/auth/signIn';
 import { isUnavailable } from '@/server/db/queryable';
 import { pool } from '@/server/db/sharedPool';
 import { passwordOf, textOf } from '@/server/http/form';
-import { fromWhere, isHttps } from '@/server/http/from';
+import { isHttps } from '@/server/http/address';
+import { fromWhere } from '@/server/http/from';
 import { isEmailTyped, NO_EMAIL } from '@/core/parsing/email';
 import type { AccessState } from '@/studio/frame/AccessForm';
 

@@ -5,7 +5,7 @@ import type { Member } from '../db/members';
 import type { Site } from '../db/sites';
 import { findSite } from '../db/sites';
 import { pool, poolOf } from '../db/sharedPool';
-import { isHttps } from '../http/from';
+import { isHttps } from '../http/address';
 import { KNOWN_COOKIE } from './known';
 import { NO_ACCESS, PATH_HEADER } from './path';
 import { may, rightOfPage } from './rights';

@@ -1,13 +1,8 @@
 import { headers } from 'next/headers';
 import type { From } from '../auth/signIn';
-
-/** The network address that a request came from, as the studio's server found it (`studio/main.ts`); what a browser says under that name is thrown away there. */
-export const ADDRESS_HEADER = 'x-crindle-address';
+import { ADDRESS_HEADER } from './address';
 
 export async function fromWhere(): Promise<Required<From>> {
   const given = await headers();
   return { address: given.get(ADDRESS_HEADER) ?? 'unknown', agent: given.get('user-agent') ?? '' };
 }
-
-/** Whether browsers reach the studio by HTTPS. */
-export const isHttps = (): boolean => process.env['CRINDLE_HTTPS'] === '1' || (process.env['CRINDLE_STUDIO'] ?? '').startsWith('https://');

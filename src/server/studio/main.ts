@@ -3,7 +3,7 @@ import type { IncomingMessage } from 'node:http';
 import next from 'next';
 import proxyaddr from 'proxy-addr';
 import { trustOf } from '../auth/proxies';
-import { ADDRESS_HEADER, isHttps } from '../http/from';
+import { ADDRESS_HEADER, isHttps } from '../http/address';
 
 const port = Number(process.env['PORT'] ?? 4700);
 const host = process.env['HOST'] ?? '127.0.0.1';
