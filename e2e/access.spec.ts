@@ -59,7 +59,7 @@ test('an invited viewer looks and sees nobody; as agent they answer; what is ope
     const [known] = await ask<{ email: string }>(`select email from visitor where email is not null limit 1`);
     const hits = (await (await asked(`/api/search?text=${known?.email}`)).json()) as { kind: string }[];
     expect(hits).toEqual([]);
-    expect((await asked('/api/visits')).status()).toBe(200);
+    expect((await asked('/api/values')).status()).toBe(200);
     await openStudio(viewer.page, '/campaigns');
     await expect(viewer.page.getByRole('heading', { name: 'Campaigns' })).toBeVisible();
 
@@ -73,7 +73,7 @@ test('an invited viewer looks and sees nobody; as agent they answer; what is ope
     await expect(viewer.page.getByRole('heading', { name: 'Leads' })).toBeVisible();
 
     await page.getByRole('button', { name: `Take ${viewer.name} out` }).click();
-    await expect.poll(async () => (await asked('/api/visits')).status()).toBe(401);
+    await expect.poll(async () => (await asked('/api/values')).status()).toBe(401);
     await viewer.page.goto(`${STUDIO}/today`);
     await viewer.page.waitForURL('**/sign-in');
     // Nobody takes the last owner away.
@@ -110,8 +110,9 @@ test('a second step is set up, asked for, and got past with a spare code; sessio
     expect(await faultsOf(theirs)).toEqual([]);
     await step.getByLabel('Code').fill(new TOTP({ secret: Secret.fromBase32(secret) }).generate());
     await step.getByRole('button', { name: 'From now on ask for it' }).click();
-    const spare = await theirs.getByRole('list', { name: 'Spare codes' }).getByRole('listitem').allInnerTexts();
-    expect(spare).toHaveLength(10);
+    const codes = theirs.getByRole('list', { name: 'Spare codes' }).getByRole('listitem');
+    await expect(codes).toHaveCount(10);
+    const spare = await codes.allInnerTexts();
 
     const context = await browser.newContext();
     const elsewhere = await context.newPage();
@@ -120,7 +121,7 @@ test('a second step is set up, asked for, and got past with a spare code; sessio
     await elsewhere.getByLabel('Password').fill(PASSWORD);
     await elsewhere.getByRole('button', { name: 'Sign in' }).click();
     await elsewhere.waitForURL('**/sign-in/code');
-    expect((await elsewhere.request.get(`${STUDIO}/api/visits`)).status()).toBe(401);
+    expect((await elsewhere.request.get(`${STUDIO}/api/values`)).status()).toBe(401);
     await elsewhere.getByLabel('Code').fill('000000');
     await elsewhere.getByRole('button', { name: 'Sign in' }).click();
     await expect(elsewhere.getByRole('alert').filter({ hasText: 'That code is not right' })).toBeVisible();
@@ -142,7 +143,7 @@ test('a second step is set up, asked for, and got past with a spare code; sessio
     await expect(theirs.getByText('9 spare codes are left')).toBeVisible();
     await theirs.getByRole('button', { name: 'End all but this one' }).click();
     expect(await ended).toBe('ended');
-    expect((await elsewhere.request.get(`${STUDIO}/api/visits`)).status()).toBe(401);
+    expect((await elsewhere.request.get(`${STUDIO}/api/values`)).status()).toBe(401);
     await context.close();
     // Another password, and it is the one.
     const password = theirs.getByRole('form', { name: 'Password' });

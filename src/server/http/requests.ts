@@ -1,6 +1,7 @@
 // What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
 import { z } from 'zod';
 import { ROLES } from '../db/members';
+import { FOUND_BY } from '../privacy/person';
 import { brandSchema } from '@/core/brand/brand';
 import { answeringSchema } from '@/core/conversations/answering';
 import { hoursSchema } from '@/core/conversations/hours';
@@ -93,6 +94,10 @@ export const inThreadSchema = z.discriminatedUnion('does', [
   z.strictObject({ does: z.literal('tag'), tags: z.array(z.string().trim().min(1).max(100)).max(50) }),
 ]);
 export const savedAnswerSchema = z.strictObject({ name: z.string().trim().min(1).max(100), text: lineText });
+export const personSchema = z.strictObject({ by: z.enum(FOUND_BY), value: z.string().trim().min(1).max(320) });
+const keptDays = (least: number) => z.int().min(least).max(3650).nullable();
+/** Days; null: until somebody erases it. */
+export const keptDaysSchema = z.strictObject({ visits: keptDays(7), leads: keptDays(1), conversations: keptDays(1) });
 const ownPassword = z.string().min(1).max(1000);
 export const ownNameSchema = z.strictObject({ name: z.string().trim().min(1).max(200) });
 export const newPasswordSchema = z.strictObject({ password: ownPassword, next: ownPassword });

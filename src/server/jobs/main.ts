@@ -20,7 +20,7 @@ const runner = await run({
   taskList: tasksOn(directory, createReadSide(pool, 2)),
   // Partitions are made a month ahead; sessions and failed sign-ins that are over are swept. Sealing that takes long is not begun twice.
   crontab:
-    '0 3 * * * housekeeping\n* * * * * close-visits\n* * * * * conversation-mail ?max=3\n* * * * * seal ?jobKey=seal&max=3\n7,27,47 * * * * weekly-mail ?max=1',
+    '0 3 * * * housekeeping\n* * * * * close-visits\n* * * * * conversation-mail ?max=3\n* * * * * seal ?jobKey=seal&max=3\n17 4 * * * let-go\n7,27,47 * * * * weekly-mail ?max=1',
 });
 await runner.addJob('housekeeping', {}, { jobKey: 'housekeeping-at-start' });
 

@@ -6,6 +6,7 @@ import { mailAnswers, mailCopies, mailWaiting } from '../conversations/mails';
 import type { Mail } from '../mail/mailer';
 import { canMail, sendMail } from '../mail/mailer';
 import { sweepTalkPictures } from '../db/talkPictures';
+import { letGo } from '../privacy/retention';
 import { encryptSigning } from '../db/sites';
 import { sendDue } from '../results/weekly';
 import { sealSites } from '../sealed/seal';
@@ -63,6 +64,15 @@ export function tasksOn(directory: Directory, home = new ReadSide(directory.home
     },
     'close-visits': async () => {
       await allOf((await directory.servers()).map(({ pool, sites }) => closeVisits(pool, sites)));
+    },
+    'let-go': async (_payload, { logger }) => {
+      await allOf(
+        (await directory.servers()).map(async ({ pool }) => {
+          const { visits, leads, conversations } = await letGo(pool, Date.now());
+          if (visits + leads + conversations > 0)
+            logger.info(`kept no longer: ${visits} visits, ${leads} leads, ${conversations} conversations`);
+        }),
+      );
     },
     'weekly-mail': async (_payload, { logger }) => {
       if (!canMail()) return;

@@ -408,6 +408,30 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   },
   '/api/account/sessions': { delete: { summary: 'End all other sessions', answers: 'How many ended' } },
   '/api/account/sessions/{id}': { delete: { summary: 'End one session', answers: 'Nothing more' } },
+  '/api/privacy/person': {
+    get: {
+      summary: 'How much of somebody is on record',
+      query: queryOf(requests.personSchema),
+      answers: 'Rows by table, browsers and emails',
+    },
+  },
+  '/person.json': {
+    get: { summary: 'Everything that is on record of somebody', query: queryOf(requests.personSchema), answers: 'JSON, table by table' },
+  },
+  '/api/privacy/erasures': {
+    post: {
+      summary: 'Erase somebody, here and at the connections that got something of them',
+      body: schemaOf(requests.personSchema),
+      answers: 'The receipt',
+    },
+  },
+  '/api/privacy/kept': {
+    put: {
+      summary: 'For how many days visits, leads and conversations are kept',
+      body: schemaOf(requests.keptDaysSchema),
+      answers: 'Nothing more',
+    },
+  },
   '/api/members/invitations': {
     post: { summary: 'Invite somebody', body: schemaOf(requests.invitationSchema), answers: 'The link, and whether it was mailed' },
   },

@@ -16,6 +16,7 @@ const PARTS = [
   { href: '/setup/places', label: 'Places' },
   { href: '/setup/connections', label: 'Connections' },
   { href: '/setup/people', label: 'People' },
+  { href: '/setup/privacy', label: 'Privacy' },
   { href: '/setup/sites', label: 'Sites' },
 ] as const;
 

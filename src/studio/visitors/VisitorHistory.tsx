@@ -20,11 +20,14 @@ export function VisitorHistory({
   facts,
   visits,
   sections,
+  browser,
   at,
 }: {
   facts: VisitorFacts;
   visits: readonly RecordedVisit[];
   sections: readonly string[];
+  /** The browser's id, for whoever may give out or erase what is on record of it. */
+  browser: string | undefined;
   at: { view: string; t: number } | undefined;
 }) {
   const [ref, width] = useWidth<HTMLDivElement>();
@@ -56,6 +59,14 @@ export function VisitorHistory({
             .filter(Boolean)
             .join(' · ')}
         </p>
+        {browser && (
+          <Link
+            className="ms-auto text-soft underline decoration-line underline-offset-4 hover:text-ink"
+            href={`/setup/privacy?${new URLSearchParams({ by: 'browser', value: browser })}`}
+          >
+            give out or erase what is on record
+          </Link>
+        )}
       </header>
       <Facts facts={facts} />
       <div className="grid grid-cols-1 gap-5 lg:grid-cols-[minmax(0,1fr)_440px]">

@@ -43,6 +43,9 @@ const claimed = (site: number, connection: string, row: Row): Claimed => ({
   delivery: row.id,
   load: (db) => load(db, { site, connection }, row),
   settle: async (tx, verdict, now) => {
+    // Whoever was erased is known to nobody once it was told.
+    if (verdict.is === 'sent' && row.what === 'erased')
+      return void (await tx.query(`delete from delivery where site_id = $1 and id = $2`, [site, row.id]));
     if (verdict.is === 'sent')
       return void (await tx.query(
         `update delivery set state = 'sent', sent_at = at_ms($3), tries = tries + 1, reason = '' where site_id = $1 and id = $2`,

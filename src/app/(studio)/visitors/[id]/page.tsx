@@ -1,8 +1,10 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { requireSite } from '@/server/auth/current';
+import { may } from '@/server/auth/rights';
 import { listRecordedPages, listVisits } from '@/server/db/visits';
-import { readingOf } from '@/server/db/sharedPool';
+import { poolOf, readingOf } from '@/server/db/sharedPool';
+import { browserOf } from '@/server/privacy/person';
 import { loadFacts } from '@/server/visitors/facts';
 import { sectionsOf } from '@/studio/ribbon/layout';
 import { VisitorHistory } from '@/studio/visitors/VisitorHistory';
@@ -18,7 +20,7 @@ export default async function VisitorPage({
   params: Promise<{ id: string }>;
   searchParams: Promise<{ view?: string; t?: string }>;
 }) {
-  const { site } = await requireSite();
+  const { site, member } = await requireSite();
   const id = Number((await params).id);
   if (!Number.isSafeInteger(id) || id < 1) notFound();
   const db = await (await readingOf(site.id)).caughtUp();
@@ -29,5 +31,14 @@ export default async function VisitorPage({
   ]);
   if (!facts) notFound();
   const { view, t } = await searchParams;
-  return <VisitorHistory facts={facts} visits={visits} sections={sectionsOf(pages)} at={view ? { view, t: Number(t) || 0 } : undefined} />;
+  const browser = may(member.role, 'own') ? await browserOf(poolOf(site.id), site.id, id) : undefined;
+  return (
+    <VisitorHistory
+      facts={facts}
+      visits={visits}
+      sections={sectionsOf(pages)}
+      browser={browser}
+      at={view ? { view, t: Number(t) || 0 } : undefined}
+    />
+  );
 }

@@ -1,0 +1,54 @@
+// One person: what is on record is given out and erased, with a receipt; and how long what is kept.
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { ask, faultsOf, newVisitor, openStudio, signIn, visit } from './stack';
+
+test('a visitor is found by their browser, given out as JSON and erased with a receipt; how long is kept is set in days', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page);
+  const shop = await newVisitor(browser);
+  await visit(shop.page, '/contact');
+  const id = await shop.page.evaluate(() => {
+    const key = Object.keys(localStorage).find((name) => name.endsWith(':state')) ?? '';
+    return (JSON.parse(localStorage.getItem(key) ?? '{}') as { browser?: string }).browser ?? '';
+  });
+  await shop.context.close();
+  const [row] = await ask<{ id: number }>(`select id from visitor where browser_id = $1`, [id]);
+  await openStudio(page, `/visitors/${row?.id}`);
+  await page.getByRole('link', { name: 'give out or erase what is on record' }).click();
+  const form = page.getByRole('form', { name: 'One person' });
+  await expect(form.getByLabel('Which')).toHaveValue(id);
+  await form.getByRole('button', { name: 'Look' }).click();
+  await expect(form.getByRole('status')).toContainText('One browser: ');
+  expect(await faultsOf(page)).toEqual([]);
+  const [file] = await Promise.all([page.waitForEvent('download'), form.getByRole('link', { name: 'Everything as JSON' }).click()]);
+  const given = JSON.parse(readFileSync(await file.path(), 'utf8')) as { visitor: { browser_id: string }[]; page_view: { url: string }[] };
+  expect(given.visitor).toMatchObject([{ browser_id: id }]);
+  expect(given.page_view[0]?.url).toContain('/contact');
+  await form.getByRole('button', { name: 'Erase them for good' }).click();
+  await expect(form.getByRole('status')).toContainText('Erased: ');
+  await expect(page.getByRole('region', { name: 'Receipts' }).getByRole('listitem').first()).toContainText(
+    'by Ines Rauch, found by browser’s id',
+  );
+  expect(await ask(`select id from visitor where browser_id = $1`, [id])).toEqual([]);
+  await form.getByRole('button', { name: 'Look' }).click();
+  await expect(form.getByRole('status')).toContainText('Nobody is on record by that.');
+
+  const long = page.getByRole('form', { name: 'How long it is kept' });
+  try {
+    await long.getByLabel(/^Visits/).fill('3');
+    await long.getByRole('button', { name: 'Save' }).click();
+    await expect(long.getByRole('alert')).toContainText('visits: met 3, expected');
+    await long.getByLabel(/^Visits/).fill('400');
+    await long.getByLabel('Conversations').fill('90');
+    await long.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('visits for 400 days')).toBeVisible();
+    expect(
+      await ask(`select keep_visits as visits, keep_leads as leads, keep_conversations as talks from site where key like 'tarnhollow%'`),
+    ).toEqual([{ visits: 400, leads: null, talks: 90 }]);
+  } finally {
+    await ask(`update site set keep_visits = null, keep_conversations = null`);
+  }
+});

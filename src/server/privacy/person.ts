@@ -1,0 +1,238 @@
+import { randomUUID } from 'node:crypto';
+import { queueErased } from '../db/connections';
+import { compareNow } from '../db/keptSegments';
+import type { Database } from '../db/directory';
+import { withTransaction } from '../db/pool';
+import type { Queryable } from '../db/queryable';
+import { many, maybeOne, one } from '../db/queryable';
+
+export const FOUND_BY = ['email', 'customer', 'browser'] as const;
+export type FoundBy = (typeof FOUND_BY)[number];
+
+/** Everything by which somebody is on record: their browsers and their emails. */
+export interface Person {
+  readonly visitors: readonly number[];
+  /** In lower case. */
+  readonly emails: readonly string[];
+}
+
+const MOST_ROUNDS = 10;
+
+/** Somebody by an email, a customer id or a browser's id, with the other browsers and emails that lead to one another. */
+export async function findPerson(db: Queryable, siteId: number, { by, value }: { by: FoundBy; value: string }): Promise<Person> {
+  const start = {
+    email: `lower(email) = lower($2) or id in (select visitor_id from lead where lead.site_id = $1 and lower(lead.email) = lower($2))`,
+    customer: `customer_id = $2`,
+    browser: `browser_id::text = lower($2)`,
+  }[by];
+  let visitors = (await many<{ id: number }>(db, `select id from visitor where site_id = $1 and (${start})`, [siteId, value.trim()])).map(
+    ({ id }) => id,
+  );
+  let emails = by === 'email' ? [value.trim().toLowerCase()] : [];
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const known = visitors.length + emails.length;
+    emails = (
+      await many<{ email: string }>(
+        db,
+        `select lower(email) as email from visitor where site_id = $1 and id = any($2) and email is not null
+         union select lower(email) from lead where site_id = $1 and visitor_id = any($2) and email is not null
+         union select lower(value #>> '{}') from visitor_change where site_id = $1 and visitor_id = any($2) and kind = 'identity' and key = 'email' and value is not null
+         union select unnest($3::text[])`,
+        [siteId, visitors, emails],
+      )
+    ).map(({ email }) => email);
+    visitors = (
+      await many<{ id: number }>(
+        db,
+        `select id from visitor where site_id = $1 and lower(email) = any($3)
+         union select visitor.id from visitor join visitor same on same.site_id = $1 and same.id = any($2) and same.customer_id = visitor.customer_id where visitor.site_id = $1
+         union select visitor_id from lead where site_id = $1 and lower(email) = any($3) and visitor_id is not null
+         union select unnest($2::int[])`,
+        [siteId, visitors, emails],
+      )
+    ).map(({ id }) => id);
+    if (visitors.length + emails.length === known) break;
+  }
+  return { visitors, emails };
+}
+
+/** The id that a visitor's browser goes by. */
+export const browserOf = async (db: Queryable, siteId: number, visitor: number): Promise<string | undefined> =>
+  (
+    await maybeOne<{ browser: string }>(db, `select browser_id::text as browser from visitor where site_id = $1 and id = $2`, [
+      siteId,
+      visitor,
+    ])
+  )?.browser;
+
+const OF_VISITOR = `visitor_id = any($2::int[])`;
+const OF_SHOWING = `showing_id in (select showing.id from showing where showing.site_id = $1 and showing.${OF_VISITOR})`;
+const OF_LEAD = `(${OF_VISITOR} or lower(email) = any($3::text[]))`;
+const OF_THREAD = `thread_id in (select thread.id from thread where thread.site_id = $1 and thread.${OF_VISITOR})`;
+
+/** Rows of somebody, table by table; in this order they can be deleted. `$1`: the site, `$2`: visitors, `$3`: emails. */
+const ROWS: readonly (readonly [table: string, where: string])[] = [
+  [
+    'delivery',
+    `(lead_id in (select lead.id from lead where lead.site_id = $1 and ${OF_LEAD}) or lower(body ->> 'email') = any($3) or body ->> 'showing' in (select id::text from showing where showing.site_id = $1 and ${OF_VISITOR}))`,
+  ],
+  ['lead', OF_LEAD],
+  ['line_picture', OF_VISITOR],
+  ['line', OF_THREAD],
+  ['thread', OF_VISITOR],
+  ['flow_step', OF_SHOWING],
+  ['outcome', OF_SHOWING],
+  ['showing', OF_VISITOR],
+  ['event', OF_VISITOR],
+  ['signal_piece', `view_id in (select page_view.id from page_view where page_view.site_id = $1 and page_view.${OF_VISITOR})`],
+  ['page_view', OF_VISITOR],
+  ['visitor_change', OF_VISITOR],
+  ['visit', OF_VISITOR],
+  ['visitor', `id = any($2::int[])`],
+];
+
+/** What a reader cannot read, or what is ours alone. */
+const LEFT_OUT: Readonly<Record<string, readonly string[]>> = { line_picture: ['bytes'], lead: ['words'] };
+
+/** Everything that is on record of somebody, as JSON, a table at a time; however much it is, some thousand rows are in memory. */
+export async function* exportPerson(db: Queryable, siteId: number, { visitors, emails }: Person): AsyncGenerator<string> {
+  const AT_ONCE = 2_000;
+  yield `{"visitors":${JSON.stringify(visitors)},"emails":${JSON.stringify(emails)}`;
+  for (const [table, where] of [...ROWS].reverse()) {
+    yield `,${JSON.stringify(table)}:[`;
+    let isFirst = true;
+    for (let from = 0; ; from += AT_ONCE) {
+      const rows = await many<{ row: object }>(
+        db,
+        `select to_jsonb(${table}) - '{site_id${(LEFT_OUT[table] ?? []).map((name) => `,${name}`).join('')}}'::text[] as row from ${table}
+          where ${table}.site_id = $1 and ${where} and ($2::int[] is not null or $3::text[] is not null) order by 1 limit ${AT_ONCE} offset ${from}`,
+        [siteId, visitors, emails],
+      );
+      for (const { row } of rows) {
+        yield `${isFirst ? '' : ','}\n${JSON.stringify(row)}`;
+        isFirst = false;
+      }
+      if (rows.length < AT_ONCE) break;
+    }
+    yield ']';
+  }
+  yield '}\n';
+}
+
+/** How much of somebody there is, by table. */
+export async function countPerson(db: Queryable, siteId: number, { visitors, emails }: Person): Promise<Record<string, number>> {
+  const counts: Record<string, number> = {};
+  for (const [table, where] of ROWS) {
+    const { count } = await one<{ count: number }>(
+      db,
+      `select count(*)::int as count from ${table} where ${table}.site_id = $1 and ${where} and ($2::int[] is not null or $3::text[] is not null)`,
+      [siteId, visitors, emails],
+    );
+    if (count > 0) counts[table] = count;
+  }
+  return counts;
+}
+
+export interface Receipt {
+  readonly id: string;
+  readonly at: Date;
+  readonly by: string;
+  readonly foundBy: FoundBy;
+  /** How many rows went, by table. */
+  readonly rows: Readonly<Record<string, number>>;
+  /** Connections that are asked to do the same, by name. */
+  readonly told: readonly string[];
+}
+
+const RECEIPT = `id, at, by, found_by as "foundBy", rows, told`;
+
+/** Erases somebody: every row of theirs, what was made of them, and at the connections that got something of them. Gives the receipt. */
+export async function erasePerson(
+  db: Database,
+  siteId: number,
+  { person, by, foundBy }: { person: Person; by: string; foundBy: FoundBy },
+): Promise<Receipt> {
+  const { visitors, emails } = person;
+  const values = [siteId, visitors, emails];
+  return withTransaction(db, async (tx) => {
+    const told = await tellConnections(tx, siteId, person);
+    const days = await many<{ day: string }>(
+      tx,
+      `select distinct (at at time zone 'UTC')::date::text as day from (
+         select at from page_view where site_id = $1 and ${OF_VISITOR} union all select started_at from visit where site_id = $1 and ${OF_VISITOR}
+         union all select at from visitor_change where site_id = $1 and ${OF_VISITOR} union all select at from showing where site_id = $1 and ${OF_VISITOR}
+         union all select at from event where site_id = $1 and ${OF_VISITOR} union all select at from lead where site_id = $1 and ${OF_LEAD}) as all_of_them`,
+      values,
+    );
+    const pages = await many<{ url: string }>(
+      tx,
+      `select distinct url from page_view where site_id = $1 and ${OF_VISITOR}`,
+      values.slice(0, 2),
+    );
+    const rows: Record<string, number> = {};
+    for (const [table, where] of ROWS) {
+      // What tells the connections stays until it has told them.
+      const but = table === 'delivery' ? ` and not (what = 'erased' and state <> 'sent')` : '';
+      const { rowCount } = await tx.query(
+        `delete from ${table} where ${table}.site_id = $1 and ${where} and ($2::int[] is not null or $3::text[] is not null)${but}`,
+        values,
+      );
+      if (rowCount) rows[table] = rowCount;
+    }
+    // What was made of it: days are sealed anew without them, and pages that nobody else looked at are forgotten.
+    const dates = days.map(({ day }) => day);
+    await tx.query(`delete from sealed_day where site_id = $1 and day = any($2::date[])`, [siteId, dates]);
+    await tx.query(
+      `update sealed_visits set history = null, timelines = null, results = null, digests = null, sealed_at = null, attempt = attempt + 1
+        where site_id = $1 and day = any($2::date[])`,
+      [siteId, dates],
+    );
+    await tx.query(
+      `select note_late($1, array_agg(day - date '2000-01-01' order by day)) from unnest($2::date[]) as day having count(*) > 0`,
+      [siteId, dates],
+    );
+    await tx.query(`update thread set copy_to = null where site_id = $1 and lower(copy_to) = any($2)`, [siteId, emails]);
+    await tx.query(
+      `delete from page_entry where site_id = $1 and url = any($2) and not exists (select from page_view where page_view.site_id = $1 and page_view.url = page_entry.url)`,
+      [siteId, pages.map(({ url }) => url)],
+    );
+    for (const email of emails)
+      await tx.query(`update exchange set note = '(erased)' where site_id = $1 and strpos(lower(note), $2) > 0`, [siteId, email]);
+    await tx.query(`delete from trash where site_id = $1 and lower(trash.row::text) like any ($2)`, [
+      siteId,
+      emails.map((email) => `%${likeLiteral(email)}%`),
+    ]);
+    return one<Receipt & Record<string, unknown>>(
+      tx,
+      `insert into erasure (site_id, id, by, found_by, rows, told) values ($1, $2, $3, $4, $5, $6) returning ${RECEIPT}`,
+      [siteId, randomUUID(), by, foundBy, JSON.stringify(rows), JSON.stringify(told)],
+    );
+  });
+}
+
+const likeLiteral = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
+
+/** Whoever got one of their leads, or has them in an audience, is asked to let go of them. Gives their names. In a transaction. */
+async function tellConnections(tx: Queryable, siteId: number, { emails }: Person): Promise<string[]> {
+  await queueErased(tx, siteId, emails);
+  await tx.query(
+    `update kept_member set wanted = false, change = change + 1, tries = 0, failed = false, reason = '', made_at = now(), next_at = now()
+      where site_id = $1 and email = any($2) and wanted`,
+    [siteId, emails],
+  );
+  await tx.query(`delete from kept_member where site_id = $1 and email = any($2) and not wanted and there = 'no'`, [siteId, emails]);
+  await compareNow(tx, siteId);
+  return (
+    await many<{ name: string }>(
+      tx,
+      `select distinct connection.name from connection where site_id = $1 and (
+              id in (select connection_id from delivery where site_id = $1 and what = 'erased' and state <> 'sent' and lower(body ->> 'email') = any($2))
+              or id in (select connection_id from kept_segment join kept_member on kept_member.site_id = $1 and kept_id = kept_segment.id
+                         where kept_segment.site_id = $1 and email = any($2))) order by 1`,
+      [siteId, emails],
+    )
+  ).map(({ name }) => name);
+}
+
+export const listReceipts = (db: Queryable, siteId: number): Promise<Receipt[]> =>
+  many<Receipt & Record<string, unknown>>(db, `select ${RECEIPT} from erasure where site_id = $1 order by at desc limit 200`, [siteId]);

@@ -1,0 +1,259 @@
+// What is on record of somebody: found, given out, erased so that nothing of them is left, and let go of in time.
+import { execFileSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { insertConnection } from '../db/connections';
+import { keepSegment } from '../db/keptSegments';
+import { withTransaction } from '../db/pool';
+import { many, one } from '../db/queryable';
+import { insertSegment } from '../db/segments';
+import { addLine } from '../db/threads';
+import { boundTo } from '../connections/deliver';
+import { encrypt } from '../connections/secrets';
+import { sealSites } from '../sealed/seal';
+import { ReadSide } from '../db/readSide';
+import type { CollectorUnderTest } from '../testing/collectorUnderTest';
+import { collectorUnderTest, NOW, opened } from '../testing/collectorUnderTest';
+import { newUuid, pieceItem, showingItem } from '../testing/items';
+import { DATA_MAP, visitorTables } from './dataMap';
+import { countPerson, erasePerson, exportPerson, findPerson, listReceipts } from './person';
+import { keptOf, letGo, setKept } from './retention';
+
+const before = { ...process.env };
+let tested: CollectorUnderTest;
+beforeEach(async () => {
+  process.env['CRINDLE_SECRET_KEY'] = randomBytes(32).toString('base64');
+  tested = await collectorUnderTest();
+});
+afterEach(async () => {
+  process.env = { ...before };
+  await tested.end();
+});
+
+const DAY = 86_400_000;
+
+/** Somebody who leaves a mark in every table that visitors are in. Gives what they could be known by. */
+async function somebody(name: string, at = NOW - 60_000): Promise<{ email: string; browser: string; customer: string; marks: string[] }> {
+  const { pool } = tested.database;
+  const [email, customer, browser] = [`${name}@post.example`, `customer-${name}`, newUuid(at)];
+  const open = opened({ at, url: `http://site.example/only/${name}`, title: `Title of ${name}` });
+  const showing = showingItem(open);
+  const where = { view: open.view, visit: open.visit };
+  const thread = newUuid(at);
+  const { answer } = await tested.send(
+    [
+      open,
+      pieceItem(open, { labels: [`label-${name}`] }),
+      showing,
+      { kind: 'outcome', showing: showing.id, outcome: 'clicked', at: open.at + 4000 },
+      { kind: 'step', showing: showing.id, message: 'next', at: open.at + 4500 },
+      { kind: 'event', id: newUuid(at), ...where, at: open.at + 5000, name: 'booking', props: { who: `prop-${name}` } },
+      { kind: 'person', id: newUuid(at), at: open.at + 5500, email, customerId: customer, traits: { called: `trait-${name}` } },
+      { kind: 'mark', id: newUuid(at), at: open.at + 5600, tag: `tag-${name}` },
+      {
+        kind: 'form',
+        id: newUuid(at),
+        ...where,
+        showing: showing.id,
+        campaign: 'camp',
+        at: open.at + 6000,
+        url: open.url,
+        email,
+        fields: { said: `field-${name}` },
+      },
+      {
+        kind: 'line',
+        ...where,
+        id: newUuid(at),
+        thread,
+        showing: showing.id,
+        campaign: 'camp',
+        at: open.at + 7000,
+        by: 'visitor',
+        text: `line-${name}`,
+      },
+    ],
+    { browser },
+  );
+  expect(answer.items.filter(({ ok }) => !ok)).toEqual([]);
+  const siteId = tested.site.id;
+  await withTransaction(pool, (tx) => addLine(tx, siteId, thread, { id: newUuid(), by: 'team', text: `Dear ${name}-dear` }, 'answers'));
+  await pool.query(
+    `insert into line_picture (site_id, id, thread_id, visitor_id, width, height, bytes) select site_id, gen_random_uuid(), id, visitor_id, 1, 1, $2 from thread where id = $1`,
+    [thread, Buffer.from(`picture-${name}`)],
+  );
+  await pool.query(`update lead set note = $2, tags = $3 where email = $1`, [email, `note-${name}`, [`leadtag-${name}`]]);
+  await pool.query(
+    `insert into delivery (site_id, id, connection_id, lead_id, what, tries, state) select site_id, gen_random_uuid(), 'hook', id, 'lead', 1, 'sent' from lead where email = $1`,
+    [email],
+  );
+  await pool.query(`insert into kept_member (site_id, kept_id, email, wanted, there) values ($1, 'kept', $2, true, 'yes')`, [
+    siteId,
+    email,
+  ]);
+  await pool.query(
+    `insert into exchange (site_id, connection_id, at, what, status, took_ms, note) values ($1, 'hook', now(), 'lead', 200, 5, $2)`,
+    [siteId, `Took ${email.toUpperCase()} in`],
+  );
+  await pool.query(
+    `insert into page_entry (site_id, id, url, title) select $1, coalesce(max(id), 0) + 1, $2, $3 from page_entry where site_id = $1`,
+    [siteId, open.url, open.title],
+  );
+  return {
+    email,
+    browser,
+    customer,
+    marks: [
+      email,
+      customer,
+      browser,
+      `only/${name}`,
+      `Title of ${name}`,
+      ...['label', 'prop', 'trait', 'tag', 'field', 'line', 'picture', 'note', 'leadtag'].map((one) => `${one}-${name}`),
+      `${name}-dear`,
+    ],
+  };
+}
+
+async function connections(): Promise<void> {
+  const { pool } = tested.database;
+  const siteId = tested.site.id;
+  await insertSegment(pool, { siteId, id: 'seg', name: 'All', lookback: 90, people: { kind: 'did', event: 'booking', times: { min: 1 } } });
+  for (const id of ['hook', 'ads'])
+    await insertConnection(pool, siteId, {
+      id,
+      name: id === 'hook' ? 'The hook' : 'The audience',
+      body:
+        id === 'hook'
+          ? { kind: 'hook', settings: { url: 'http://127.0.0.1:1' } }
+          : { kind: 'audience', settings: { url: 'http://127.0.0.1:1', audience: 'a' } },
+      secret: encrypt('whsec_a2V5', boundTo(siteId, id)),
+    });
+  await keepSegment(pool, siteId, { id: 'kept', segment: 'seg', connection: 'ads' });
+}
+
+/** The whole database as text; binary columns, which are compressed, as what is in them. */
+function dump(): string {
+  return execFileSync('pg_dump', ['--dbname', tested.database.url, '--data-only', '--inserts'], { encoding: 'utf8', maxBuffer: 1 << 28 });
+}
+const hex = (mark: string): string => Buffer.from(mark).toString('hex');
+/** Marks that a dump has, as they are, in whatever case, or as bytes. */
+const leftIn = (text: string, marks: readonly string[]): string[] => {
+  const lower = text.toLowerCase();
+  return marks.filter((mark) => lower.includes(mark.toLowerCase()) || lower.includes(hex(mark)));
+};
+
+test('every table that there is is named in the map, and those of visitors are what somebody leaves a mark in', async () => {
+  const { pool } = tested.database;
+  const tables = await many<{ name: string }>(
+    pool,
+    `select relname as name from pg_class where relnamespace = 'public'::regnamespace and relkind in ('r', 'p') and not relispartition order by 1`,
+  );
+  expect(tables.map(({ name }) => name)).toEqual(Object.keys(DATA_MAP).sort());
+  await connections();
+  await somebody('anna', NOW - 3 * DAY);
+  await sealSites(new ReadSide(pool), [tested.site.id], { now: NOW, log: () => undefined });
+  await pool.query(
+    `insert into sealed_day (site_id, day, views, pages, visitors, instants, engaged, scrolls) values ($1, '2026-11-23', 0, '', '', '', '', '')`,
+    [tested.site.id],
+  );
+  const filled = await Promise.all(
+    visitorTables().map(async (table) => [
+      table,
+      (await one<{ some: boolean }>(pool, `select exists (select from ${table}) as some`)).some,
+    ]),
+  );
+  // A table of visitors that nothing is put into here could be forgotten by erasing, unseen.
+  expect(filled).toEqual(visitorTables().map((table) => [table, true]));
+});
+
+test.each(['email', 'customer', 'browser'] as const)(
+  'somebody found by %s is erased from everything, at connections, too, and nobody else is',
+  async (by) => {
+    const { pool } = tested.database;
+    const siteId = tested.site.id;
+    await connections();
+    const [anna, ben] = [await somebody('anna', NOW - 3 * DAY), await somebody('ben', NOW - 3 * DAY)];
+    // The same person in another browser, known by the email.
+    const second = newUuid();
+    const open = opened();
+    await tested.send([open, { kind: 'person', id: newUuid(), at: open.at + 1000, email: anna.email.toUpperCase() }], { browser: second });
+    await sealSites(new ReadSide(pool), [siteId], { now: NOW, log: () => undefined });
+    const value = by === 'email' ? anna.email : by === 'customer' ? anna.customer : second;
+    const person = await findPerson(pool, siteId, { by, value });
+    expect(person).toMatchObject({ emails: [anna.email] });
+    expect(person.visitors).toHaveLength(2);
+    const full = dump();
+    expect(leftIn(full, anna.marks)).toEqual(anna.marks);
+
+    let text = '';
+    for await (const part of exportPerson(pool, siteId, person)) text += part;
+    const exported = JSON.parse(text) as Record<string, unknown[]>;
+    expect(leftIn(text, anna.marks).sort()).toEqual(anna.marks.filter((mark) => !mark.startsWith('picture')).sort());
+    expect(leftIn(text, ben.marks)).toEqual([]);
+    const counted = await countPerson(pool, siteId, person);
+    expect(
+      Object.fromEntries(
+        Object.entries(exported)
+          .filter(([name, rows]) => rows.length > 0 && name in counted)
+          .map(([name, rows]) => [name, rows.length]),
+      ),
+    ).toEqual(counted);
+    expect(counted).toMatchObject({ visitor: 2, visit: 2, page_view: 2, lead: 1, thread: 1, line: 2, showing: 1, event: 1, delivery: 1 });
+
+    const receipt = await erasePerson(pool, siteId, { person, by: 'Ines', foundBy: by });
+    expect(receipt).toMatchObject({ by: 'Ines', foundBy: by, rows: counted, told: ['The audience', 'The hook'] });
+    expect(await listReceipts(pool, siteId)).toEqual([receipt]);
+    // Until they have been told, what tells the connections is all that is left.
+    expect(leftIn(dump(), [...anna.marks, second])).toEqual([anna.email]);
+    await pool.query(`delete from delivery where what = 'erased'; delete from kept_member where not wanted`);
+    const after = dump();
+    expect(leftIn(after, [...anna.marks, second])).toEqual([]);
+    expect(leftIn(after, ben.marks)).toEqual(ben.marks);
+    expect(await findPerson(pool, siteId, { by: 'customer', value: anna.customer })).toEqual({ visitors: [], emails: [] });
+    // Days that they were in are sealed anew, without them and with the others.
+    expect(await many(pool, `select from sealed_visits where history is not null`)).toEqual([]);
+    await pool.query(`update late_day set at = at - interval '1 hour'`);
+    await sealSites(new ReadSide(pool), [siteId], { now: NOW, log: () => undefined });
+    expect(await one(pool, `select sum(visits)::int as visits from sealed_visits`)).toEqual({ visits: 1 });
+  },
+);
+
+test('nobody of another site is found, nor anybody by what stands for others in a pattern', async () => {
+  const { pool } = tested.database;
+  await connections();
+  const anna = await somebody('anna');
+  for (const value of ['%', '_', '', 'anna', anna.email.slice(1)])
+    expect([value, (await findPerson(pool, tested.site.id, { by: 'email', value })).visitors]).toEqual([value, []]);
+  expect((await findPerson(pool, tested.site.id + 1, { by: 'email', value: anna.email })).visitors).toEqual([]);
+  expect((await findPerson(pool, tested.site.id, { by: 'browser', value: "' or true --" })).visitors).toEqual([]);
+});
+
+test('what is kept no longer goes by itself, each for its own time; who comes still is known still', async () => {
+  const { pool } = tested.database;
+  const siteId = tested.site.id;
+  await connections();
+  const old = await somebody('old', NOW - 25 * DAY);
+  const recent = await somebody('recent', NOW - 5 * DAY);
+  // Known for long, and here again: the old visit goes, the visitor stays.
+  const loyal = await somebody('loyal', NOW - 25 * DAY);
+  await tested.send([opened()], { browser: loyal.browser });
+  await pool.query(`update thread set last_at = begun_at`);
+  expect(await letGo(pool, NOW)).toEqual({ visits: 0, leads: 0, conversations: 0 });
+  await setKept(pool, siteId, { visits: null, leads: 20, conversations: null });
+  expect(await letGo(pool, NOW)).toEqual({ visits: 0, leads: 2, conversations: 0 });
+  await setKept(pool, siteId, { visits: 20, leads: null, conversations: 20 });
+  expect(await keptOf(pool, siteId)).toEqual({ visits: 20, leads: null, conversations: 20 });
+  expect(await letGo(pool, NOW)).toEqual({ visits: 2, leads: 0, conversations: 2 });
+  expect(await letGo(pool, NOW)).toEqual({ visits: 0, leads: 0, conversations: 0 });
+  await pool.query(`delete from kept_member; delete from exchange`);
+  const text = dump();
+  expect(leftIn(text, old.marks)).toEqual([]);
+  expect(
+    leftIn(
+      text,
+      recent.marks.filter((mark) => mark !== `Took`),
+    ),
+  ).toEqual(recent.marks);
+  expect(leftIn(text, loyal.marks).sort()).toEqual([loyal.email, loyal.customer, loyal.browser, 'trait-loyal', 'tag-loyal'].sort());
+  await expect(setKept(pool, siteId, { visits: 3, leads: null, conversations: null })).rejects.toThrow(/site_keeps_days/);
+});

@@ -1,0 +1,111 @@
+import type pg from 'pg';
+import { withTransaction } from '../db/pool';
+import type { Queryable } from '../db/queryable';
+import { many, one } from '../db/queryable';
+
+/** For how many days a site keeps what; null: until somebody erases it. */
+export interface Kept {
+  readonly visits: number | null;
+  readonly leads: number | null;
+  readonly conversations: number | null;
+}
+
+export const keptOf = (db: Queryable, siteId: number): Promise<Kept> =>
+  one<Kept & Record<string, unknown>>(
+    db,
+    `select keep_visits as visits, keep_leads as leads, keep_conversations as conversations from site where id = $1`,
+    [siteId],
+  );
+
+export async function setKept(db: Queryable, siteId: number, { visits, leads, conversations }: Kept): Promise<void> {
+  await db.query(`update site set keep_visits = $2, keep_leads = $3, keep_conversations = $4 where id = $1`, [
+    siteId,
+    visits,
+    leads,
+    conversations,
+  ]);
+}
+
+const AT_ONCE = 2_000;
+const DAY_MS = 86_400_000;
+
+/** Lets go of what sites of a server keep no longer. `now`: UTC ms. Gives how many visits, leads and conversations went. */
+export async function letGo(pool: pg.Pool, now: number): Promise<{ visits: number; leads: number; conversations: number }> {
+  const sites = await many<Kept & { id: number }>(
+    pool,
+    `select id, keep_visits as visits, keep_leads as leads, keep_conversations as conversations from site
+      where coalesce(keep_visits, keep_leads, keep_conversations) is not null`,
+  );
+  const gone = { visits: 0, leads: 0, conversations: 0 };
+  for (const { id, visits, leads, conversations } of sites) {
+    if (visits !== null) gone.visits += await letVisitsGo(pool, id, now - visits * DAY_MS);
+    if (leads !== null)
+      gone.leads += await inBatches(
+        pool,
+        `delete from lead where (site_id, id) in (select site_id, id from lead where site_id = $1 and at < at_ms($2) limit ${AT_ONCE})`,
+        [id, now - leads * DAY_MS],
+      );
+    if (conversations !== null)
+      gone.conversations += await inBatches(
+        pool,
+        `with old as (select site_id, id from thread where site_id = $1 and last_at < at_ms($2) limit ${AT_ONCE}),
+              pictures as (delete from line_picture using old where line_picture.site_id = old.site_id and thread_id = old.id)
+         delete from thread using old where thread.site_id = old.site_id and thread.id = old.id`,
+        [id, now - conversations * DAY_MS],
+      );
+  }
+  return gone;
+}
+
+async function inBatches(pool: pg.Pool, sql: string, values: readonly unknown[]): Promise<number> {
+  for (let all = 0; ;) {
+    const { rowCount } = await pool.query(sql, [...values]);
+    all += rowCount ?? 0;
+    if ((rowCount ?? 0) < AT_ONCE) return all;
+  }
+}
+
+/** Visits that began before the day of `before` (UTC ms) go with all that was recorded in them, and visitors who were not seen since. */
+async function letVisitsGo(pool: pg.Pool, siteId: number, before: number): Promise<number> {
+  const day = Math.floor(before / DAY_MS) * DAY_MS;
+  let all = 0;
+  for (;;) {
+    const went = await withTransaction(pool, async (tx) => {
+      const old = (
+        await many<{ id: string }>(
+          tx,
+          `select id from visit where site_id = $1 and started_at < at_ms($2) order by started_at limit ${AT_ONCE}`,
+          [siteId, day],
+        )
+      ).map(({ id }) => id);
+      if (old.length === 0) return 0;
+      const of = [siteId, old];
+      await tx.query(
+        `delete from signal_piece using page_view where page_view.site_id = $1 and visit_id = any($2::uuid[]) and signal_piece.site_id = $1 and view_id = page_view.id`,
+        of,
+      );
+      for (const table of ['page_view', 'event', 'showing'])
+        await tx.query(`delete from ${table} where site_id = $1 and visit_id = any($2::uuid[])`, of);
+      await tx.query(`delete from visit where site_id = $1 and id = any($2::uuid[])`, of);
+      return old.length;
+    });
+    all += went;
+    if (went < AT_ONCE) break;
+  }
+  // What they are known as now stays with those who come still; whoever has not been seen since goes whole.
+  await inBatches(
+    pool,
+    `delete from visitor where site_id = $1 and id in (
+       select id from visitor where site_id = $1 and last_seen < at_ms($2)
+          and not exists (select from thread where thread.site_id = $1 and visitor_id = visitor.id) limit ${AT_ONCE})`,
+    [siteId, day],
+  );
+  for (const table of ['sealed_visits', 'sealed_day'])
+    await pool.query(`delete from ${table} where site_id = $1 and day < at_ms($2)::date`, [siteId, day]);
+  if (all > 0)
+    await pool.query(
+      `delete from page_entry where site_id = $1 and not exists (select from page_view where page_view.site_id = $1 and page_view.url = page_entry.url)`,
+      [siteId],
+    );
+  return all;
+}

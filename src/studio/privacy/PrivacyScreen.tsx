@@ -1,0 +1,299 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { FoundBy, Receipt } from '@/server/privacy/person';
+import type { Mapped } from '@/server/privacy/dataMap';
+import type { Kept } from '@/server/privacy/retention';
+import { OneOf } from '../messages/Phrase';
+import { send } from '../parts/net/send';
+
+type ShownReceipt = Omit<Receipt, 'at'> & {
+  /** UTC ms. */
+  readonly at: number;
+};
+
+/** How long what is kept, what is on record of one person, and what a site may tell its visitors. */
+export function PrivacyScreen({
+  site,
+  kept,
+  receipts,
+  map,
+  isOwner,
+  found,
+}: {
+  site: string;
+  kept: Kept;
+  receipts: readonly ShownReceipt[];
+  map: readonly (readonly [table: string, mapped: Mapped])[];
+  isOwner: boolean;
+  /** Whom to begin with. */
+  found: { by: FoundBy; value: string } | undefined;
+}) {
+  return (
+    <div className="grid gap-4 lg:grid-cols-2">
+      <div className="grid content-start gap-4">
+        <HowLong kept={kept} isOwner={isOwner} />
+        {isOwner && <OnePerson begun={found} />}
+        <Receipts receipts={receipts} />
+      </div>
+      <div className="grid content-start gap-4">
+        <Paragraph site={site} kept={kept} />
+        <WhatIsStored map={map} />
+      </div>
+    </div>
+  );
+}
+
+const KINDS = [
+  ['visits', 'Visits, and visitors who were not seen since', 7],
+  ['leads', 'Leads', 1],
+  ['conversations', 'Conversations', 1],
+] as const;
+
+function HowLong({ kept, isOwner }: { kept: Kept; isOwner: boolean }) {
+  const router = useRouter();
+  const [typed, setTyped] = useState(() => ({
+    visits: String(kept.visits ?? ''),
+    leads: String(kept.leads ?? ''),
+    conversations: String(kept.conversations ?? ''),
+  }));
+  const [error, setError] = useState<string>();
+  const save = async (): Promise<void> => {
+    const days = Object.fromEntries(Object.entries(typed).map(([kind, text]) => [kind, text.trim() === '' ? null : Number(text)]));
+    const result = await send('PUT', '/api/privacy/kept', days);
+    setError(result.ok ? undefined : result.message);
+    if (!result.ok) return;
+    toast('Saved: what is older goes tonight');
+    router.refresh();
+  };
+  return (
+    <form
+      className="sheet grid gap-3 p-5"
+      aria-label="How long it is kept"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void save();
+      }}
+    >
+      <h2 className="text-lg font-bold">How long it is kept</h2>
+      <fieldset disabled={!isOwner} className="grid gap-2">
+        {KINDS.map(([kind, label, least]) => (
+          <label key={kind} className="flex flex-wrap items-center gap-2">
+            <span className="min-w-64 flex-1">{label}</span>
+            <input
+              className="field w-24 text-end tabular-nums"
+              inputMode="numeric"
+              placeholder="always"
+              maxLength={4}
+              value={typed[kind]}
+              onChange={({ target }) => setTyped({ ...typed, [kind]: target.value })}
+              aria-describedby={`${kind}-days`}
+            />
+            <span id={`${kind}-days`} className="w-40 text-soft">
+              days{least > 1 ? `, at least ${least}` : ''}
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      <p className="text-soft">
+        Left empty, it stays until somebody erases it. Counts, rehearsals and results know what is kept, and no more.
+      </p>
+      {error && (
+        <p role="alert" className="text-danger">
+          {error}
+        </p>
+      )}
+      {isOwner && <button className="act justify-self-start">Save</button>}
+    </form>
+  );
+}
+
+const BY: readonly (readonly [FoundBy, string])[] = [
+  ['email', 'email'],
+  ['customer', 'customer id'],
+  ['browser', 'browser’s id'],
+];
+
+interface OnRecord {
+  readonly visitors: readonly number[];
+  readonly emails: readonly string[];
+  readonly rows: Readonly<Record<string, number>>;
+}
+
+const tableWords = (rows: Readonly<Record<string, number>>): string =>
+  Object.entries(rows)
+    .map(([table, count]) => `${count.toLocaleString('en-GB')} × ${table.replaceAll('_', ' ')}`)
+    .join(', ');
+
+function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefined }) {
+  const router = useRouter();
+  const [by, setBy] = useState<FoundBy>(begun?.by ?? 'email');
+  const [value, setValue] = useState(begun?.value ?? '');
+  const [error, setError] = useState<string>();
+  const [found, setFound] = useState<{ by: FoundBy; value: string; record: OnRecord }>();
+  const [receipt, setReceipt] = useState<{ rows: Readonly<Record<string, number>>; told: readonly string[] }>();
+  const look = async (): Promise<void> => {
+    setReceipt(undefined);
+    setFound(undefined);
+    const result = await send<OnRecord>('GET', `/api/privacy/person?${new URLSearchParams({ by, value })}`);
+    setError(result.ok ? undefined : result.message);
+    if (result.ok) setFound({ by, value, record: result.value });
+  };
+  const erase = async (): Promise<void> => {
+    if (!found) return;
+    const result = await send<Receipt>('POST', '/api/privacy/erasures', { by: found.by, value: found.value });
+    setError(result.ok ? undefined : result.message);
+    if (!result.ok) return;
+    setFound(undefined);
+    setReceipt(result.value);
+    router.refresh();
+  };
+  const isThere = found !== undefined && Object.keys(found.record.rows).length > 0;
+  return (
+    <form
+      className="sheet grid gap-3 p-5"
+      aria-label="One person"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void look();
+      }}
+    >
+      <h2 className="text-lg font-bold">One person</h2>
+      <p className="flex flex-wrap items-baseline gap-2">
+        Whoever has the <OneOf label="Found by" value={by} options={BY} onChange={setBy} />
+        <input
+          className="field min-w-48 flex-1"
+          aria-label="Which"
+          maxLength={320}
+          value={value}
+          onChange={({ target }) => setValue(target.value)}
+        />
+        <button className="act-quiet" disabled={value.trim() === ''}>
+          Look
+        </button>
+      </p>
+      {error && (
+        <p role="alert" className="text-danger">
+          {error}
+        </p>
+      )}
+      {found && !isThere && <p role="status">Nobody is on record by that.</p>}
+      {found && isThere && (
+        <div role="status" className="grid gap-2">
+          <p>
+            {found.record.visitors.length === 1 ? 'One browser' : `${found.record.visitors.length} browsers`}
+            {found.record.emails.length > 0 && `, ${found.record.emails.join(', ')}`}: {tableWords(found.record.rows)}.
+          </p>
+          <p className="flex flex-wrap gap-3">
+            <a className="act-quiet" href={`/person.json?${new URLSearchParams({ by: found.by, value: found.value })}`} download>
+              Everything as JSON
+            </a>
+            <button type="button" className="act-quiet text-danger" onClick={() => void erase()}>
+              Erase them for good
+            </button>
+          </p>
+        </div>
+      )}
+      {receipt && (
+        <p role="status">
+          Erased: {tableWords(receipt.rows)}.{' '}
+          {receipt.told.length > 0
+            ? `${receipt.told.join(', ')} ${receipt.told.length === 1 ? 'is' : 'are'} asked to do the same.`
+            : 'No connection had them.'}{' '}
+          The receipt stays below.
+        </p>
+      )}
+    </form>
+  );
+}
+
+function Receipts({ receipts }: { receipts: readonly ShownReceipt[] }) {
+  return (
+    <section className="sheet grid gap-2 p-5" aria-labelledby="receipts">
+      <h2 id="receipts" className="text-lg font-bold">
+        Receipts
+      </h2>
+      {receipts.length === 0 && <p className="text-soft">Nobody was erased yet.</p>}
+      <ul className="grid gap-2">
+        {receipts.map(({ id, at, by, foundBy, rows, told }) => (
+          <li key={id} className="border-b border-line pb-2 last:border-0">
+            <b className="tabular-nums">
+              {new Date(at).toLocaleString('en-GB', {
+                day: 'numeric',
+                month: 'short',
+                year: 'numeric',
+                hour: '2-digit',
+                minute: '2-digit',
+              })}
+            </b>
+            , by {by}, found by {BY.find(([one]) => one === foundBy)?.[1]}
+            <span className="block text-soft">
+              {tableWords(rows)}
+              {told.length > 0 && `; told: ${told.join(', ')}`}
+              <span className="block font-mono text-xs">{id}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** What a site may put on its own page about privacy, in its own words. */
+function Paragraph({ site, kept }: { site: string; kept: Kept }) {
+  const long = (days: number | null, what: string): string =>
+    days === null ? `${what} until you ask us to erase them` : `${what} for ${days} days`;
+  const text =
+    `${site} records how its pages are read on a server of its own: which pages a browser opens, how far they are read, where the visit came from, and which of our messages ` +
+    `it was shown. The browser is told from others by a random number in its storage; the network address is used to tell the town and is not kept. We keep ` +
+    `${long(kept.visits, 'visits')}, ${long(kept.leads, 'what you send us in a form')}, and ${long(kept.conversations, 'conversations')}. Browsers that ask not to be tracked (Global Privacy Control) are not recorded ` +
+    `unless they agree. Write to us for a copy of what we have of you, or to have it erased.`;
+  return (
+    <section className="sheet grid gap-3 p-5" aria-labelledby="paragraph">
+      <h2 id="paragraph" className="text-lg font-bold">
+        A paragraph for your site
+      </h2>
+      <p className="rounded bg-bone p-3">{text}</p>
+      <button
+        className="act-quiet justify-self-start"
+        onClick={() =>
+          void navigator.clipboard.writeText(text).then(
+            () => toast('Copied'),
+            () => toast.error('The browser does not let this page copy; mark the text and copy it.'),
+          )
+        }
+      >
+        Copy it
+      </button>
+      <p className="text-soft">
+        What is recorded without being asked stands under Script: there you choose whether visitors are recorded only once they agree. A
+        browser that sends Global Privacy Control, or “do not track”, is never recorded before its visitor agrees. Your page says so by{' '}
+        <code className="font-mono text-[13px]">crindle.consent(&apos;granted&apos;)</code> and{' '}
+        <code className="font-mono text-[13px]">crindle.consent(&apos;denied&apos;)</code>; the latter erases what the browser has, and
+        takes back what was agreed to in forms.
+      </p>
+    </section>
+  );
+}
+
+function WhatIsStored({ map }: { map: readonly (readonly [table: string, mapped: Mapped])[] }) {
+  return (
+    <section className="sheet grid gap-2 p-5" aria-labelledby="stored">
+      <h2 id="stored" className="text-lg font-bold">
+        What is stored of visitors
+      </h2>
+      <dl className="grid gap-2">
+        {map.map(([table, { what, kept }]) => (
+          <div key={table} className="border-b border-line pb-2 last:border-0">
+            <dt className="font-semibold">
+              {table.replaceAll('_', ' ')} <span className="font-normal text-soft">kept as long as {kept}</span>
+            </dt>
+            <dd className="text-soft">{what}.</dd>
+          </div>
+        ))}
+      </dl>
+    </section>
+  );
+}
