@@ -8,7 +8,12 @@ export interface FreshDatabase {
 }
 
 /** An empty, migrated database of its own: a copy of the one that CRINDLE_DATABASE_URL names. */
-export async function freshDatabase(): Promise<FreshDatabase> {
+export const freshDatabase = (): Promise<FreshDatabase> => makeDatabase((migrated) => migrated);
+
+/** One with nothing in it, not even tables. */
+export const emptyDatabase = (): Promise<FreshDatabase> => makeDatabase(() => 'template0');
+
+async function makeDatabase(like: (migrated: string) => string): Promise<FreshDatabase> {
   const template = process.env['CRINDLE_DATABASE_URL'];
   if (!template) throw new Error('CRINDLE_DATABASE_URL is not set; run ./crindle test database');
   const name = `test_${process.pid}_${randomBytes(4).toString('hex')}`;
@@ -17,7 +22,7 @@ export async function freshDatabase(): Promise<FreshDatabase> {
   url.pathname = '/postgres';
   const admin = new pg.Client({ connectionString: url.href });
   await admin.connect();
-  await admin.query(`create database ${name} template ${source}`);
+  await admin.query(`create database ${name} template ${like(source)}`);
   url.pathname = `/${name}`;
   const pool = new pg.Pool({ connectionString: url.href, max: 6 });
   pool.on('error', () => undefined); // Tests end backends on purpose.
