@@ -1,12 +1,12 @@
-// `./crindle test faults`: the collector under kills, mutated requests, floods, a database in trouble, clocks that are off, and connections
-// that misbehave. `--small` runs all
-// of it on little.
+// `./crindle test faults`: the collector under kills, mutated requests, floods, a database in trouble, clocks that are off, connections
+// that misbehave, and the studio under mutated requests with every role. `--small` runs all of it on little.
 import { started } from '../ground';
 import { runClocks } from './clocks';
 import { runDeliveries } from './deliveries';
 import { runFlood } from './flood';
 import { runFuzz } from './fuzz';
 import { runKills } from './kills';
+import { runStudio } from './studio';
 import { runTalks } from './talks';
 import { runTrouble } from './trouble';
 
@@ -18,6 +18,7 @@ const RUNS = {
   clocks: runClocks,
   deliveries: runDeliveries,
   talks: runTalks,
+  studio: runStudio,
 } as const;
 
 const names = process.argv.slice(2).filter((word) => word !== '--small');
