@@ -16,6 +16,7 @@ export function proxy(request: NextRequest): NextResponse {
     `worker-src 'self' blob:`,
     `connect-src 'self'${isDev ? ' ws:' : ''}`,
     `frame-ancestors 'none'`,
+    `object-src 'none'`,
     `base-uri 'self'`,
     `form-action 'self'`,
   ].join('; ');
@@ -25,6 +26,9 @@ export function proxy(request: NextRequest): NextResponse {
   headers.set('content-security-policy', policy);
   const response = NextResponse.next({ request: { headers } });
   response.headers.set('content-security-policy', policy);
+  response.headers.set('cross-origin-opener-policy', 'same-origin');
+  response.headers.set('cross-origin-resource-policy', 'same-origin');
+  response.headers.set('permissions-policy', 'camera=(), microphone=(), geolocation=(), payment=(), usb=()');
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('x-content-type-options', 'nosniff');
   for (const [name, value] of Object.entries(startHeaders(request.headers.get(START_HEADER)))) response.headers.set(name, value);

@@ -12,6 +12,8 @@ prepare_tools() { # test | run | quiet
   [ "$1" != test ] || install_debian chromium /usr/bin/chromium
   [ "$1" != test ] || install_debian faketime /usr/bin/faketime
   [ "$1" != test ] || install_debian pgbouncer /usr/sbin/pgbouncer
+  [ "$1" != test ] || install_debian nginx /usr/sbin/nginx
+  [ "$1" != test ] || install_debian openssl /usr/bin/openssl
 }
 
 install_node_packages() {
