@@ -6,7 +6,7 @@ import { keepSession } from '@/server/auth/current';
 import { acceptInvitation, findInvitation } from '@/server/auth/invitations';
 import { TooManyAtOnce } from '@/server/auth/password';
 import { enter } from '@/server/auth/signIn';
-import { pool } from '@/server/db/sharedPool';
+import { pool, tellMembers } from '@/server/db/sharedPool';
 import { passwordOf, textOf } from '@/server/http/form';
 import { fromWhere } from '@/server/http/from';
 import type { AccessState } from '@/studio/frame/AccessForm';
@@ -27,6 +27,7 @@ export async function joinAction(_before: AccessState, form: FormData): Promise<
     throw cause;
   }
   if ('error' in result) return { typed: { name }, error: result.error };
+  await tellMembers(result.siteId);
   // Whoever had an account signs in as ever, with a second factor where they have one.
   if (!result.isNew) redirect('/sign-in');
   await keepSession(await enter(pool(), result.memberId, from));

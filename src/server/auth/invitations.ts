@@ -81,7 +81,7 @@ export const findInvitation = (
 export async function acceptInvitation(
   pool: pg.Pool,
   { token, name, password }: { token: string; name: string; password: string },
-): Promise<{ readonly memberId: number; readonly isNew: boolean } | { readonly error: string }> {
+): Promise<{ readonly memberId: number; readonly isNew: boolean; readonly siteId: number } | { readonly error: string }> {
   const over = { error: 'This link is over, or was used before. Ask for another one.' };
   const invited = await findInvitation(pool, token);
   if (!invited) return over;
@@ -104,6 +104,6 @@ export async function acceptInvitation(
     if (!taken) return over;
     const memberId = known?.id ?? (await createMember(tx, { email: invited.email, name, passwordHash }));
     await joinSite(tx, { siteId: taken.site, memberId, role: taken.role });
-    return { memberId, isNew: !known };
+    return { memberId, isNew: !known, siteId: taken.site };
   });
 }

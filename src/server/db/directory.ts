@@ -129,9 +129,9 @@ class RoutedDatabase {
 
 /** Members stand on a node, too, because rows there name them; they sign in at home alone. */
 export async function copyMembers(home: Queryable, { siteId, to }: { siteId: number; to: Queryable }): Promise<void> {
-  const members = await many<{ id: number; email: string; name: string }>(
+  const members = await many<{ id: number; email: string; name: string; role: string }>(
     home,
-    `select member.id, email, member.name from member join membership on membership.member_id = member.id where site_id = $1`,
+    `select member.id, email, member.name, role from member join membership on membership.member_id = member.id where site_id = $1`,
     [siteId],
   );
   await to.query(
@@ -139,5 +139,13 @@ export async function copyMembers(home: Queryable, { siteId, to }: { siteId: num
      select id, email, name, '' from jsonb_to_recordset($1::jsonb) as m(id int, email text, name text)
      on conflict (id) do update set email = excluded.email, name = excluded.name`,
     [JSON.stringify(members)],
+  );
+  const of = [siteId, JSON.stringify(members)];
+  const listed = `jsonb_to_recordset($2::jsonb) as m(id int, role text)`;
+  await to.query(`delete from membership where site_id = $1 and not exists (select from ${listed} where m.id = member_id)`, of);
+  await to.query(
+    `insert into membership (site_id, member_id, role) select $1, id, role from ${listed}
+     on conflict (site_id, member_id) do update set role = excluded.role`,
+    of,
   );
 }

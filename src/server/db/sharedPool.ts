@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import type { Database } from './directory';
-import { Directory } from './directory';
+import { copyMembers, Directory } from './directory';
 import { createPool, createReadSide, nodePool } from './pool';
 import { ReadSide } from './readSide';
 
@@ -14,6 +14,12 @@ const directory = (): Directory => (shared.crindleDirectory ??= new Directory(po
 
 /** The server that has the site. */
 export const poolOf = (siteId: number): Database => directory().of(siteId);
+
+/** The server that has the site hears who is of it now: rows there name them. */
+export async function tellMembers(siteId: number): Promise<void> {
+  const { pool: own } = await directory().find(siteId);
+  if (own !== pool()) await copyMembers(pool(), { siteId, to: own });
+}
 
 /** Where lists of a site are read that may be some seconds old. */
 export async function readingOf(siteId: number): Promise<ReadSide> {

@@ -17,7 +17,11 @@ const HOUSEKEEPING: readonly (readonly [sql: string, ...values: unknown[]])[] = 
   [`delete from session where expires_at < now()`],
   [`delete from delivery where state = 'sent' and what <> 'lead' and sent_at < now() - interval '30 days'`],
   [`delete from trash where deleted_at < now() - interval '30 days'`],
-  [`delete from sign_in_failure where at < now() - interval '1 day'`],
+  [`delete from sign_in_attempt where at < now() - interval '1 day'`],
+  [`delete from ticket where expires_at < now()`],
+  [`delete from invitation where expires_at < now() - interval '30 days'`],
+  // Nobody who has been away for a fortnight is signed in still.
+  [`delete from session where seen_at < now() - interval '14 days'`],
   [`delete from refused where day < current_date - 90`],
   [`delete from fault where day < current_date - 90`],
   [`delete from fault_counted where day < current_date - 2`],

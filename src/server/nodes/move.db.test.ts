@@ -6,7 +6,8 @@ import type { BatchAnswer, Item } from '@/core/wire/items';
 import { seedDemo } from '@/demo/seed';
 import { SiteMemory } from '../analysis/site';
 import { tasksOn } from '../jobs/tasks';
-import { Directory, SiteMoving } from '../db/directory';
+import { listColleagues } from '../db/colleagues';
+import { copyMembers, Directory, SiteMoving } from '../db/directory';
 import { nodePool, withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many, one } from '../db/queryable';
@@ -150,6 +151,18 @@ test('on the other server a site is counted, sealed and closed as it was at home
   expect(await countsOf(northPool, demo)).toEqual(counts);
   expect(await countsOf(homePool, siteId)).toEqual(other);
   expect(await members(northPool)).toEqual(before);
+  // Who is of the site is known there, too, and follows what changes at home.
+  const colleagues = async (pool: pg.Pool) => (await listColleagues(pool, demo)).map(({ name }) => name);
+  const team = await colleagues(homePool);
+  expect(team.length).toBeGreaterThan(1);
+  expect(await colleagues(northPool)).toEqual(team);
+  await homePool.query(
+    `delete from membership where site_id = $1 and member_id = (select max(member_id) from membership where site_id = $1)`,
+    [demo],
+  );
+  await copyMembers(homePool, { siteId: demo, to: northPool });
+  expect(await colleagues(northPool)).toEqual(await colleagues(homePool));
+  expect(await colleagues(northPool)).toHaveLength(team.length - 1);
   await northPool.query(`update sealed_visits set history = null, timelines = null, digests = null, sealed_at = null`);
   await northPool.query(`update visit set closed_at = null where site_id = $1`, [demo]);
   const fresh = new Directory(homePool, (url) => nodePool(url));

@@ -6,7 +6,7 @@ import type { Queryable } from '../db/queryable';
 import { many, maybeOne, one } from '../db/queryable';
 
 /** Of a site, but at home alone, or worked out again from the rest. */
-const NOT_MOVED = ['membership', 'late_day'];
+const NOT_MOVED = ['membership', 'invitation', 'late_day'];
 /** Whoever knew where the site was before it was held has looked anew by then. */
 const HOLD_MS = 3 * KNOWN_MS;
 const LOOK_MS = 50;

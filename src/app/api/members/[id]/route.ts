@@ -1,7 +1,7 @@
 import { noteChange } from '@/server/db/changeLog';
 import { changeRole, LastOwner, leaveSite } from '@/server/db/members';
 import { withTransaction } from '@/server/db/pool';
-import { pool, poolOf } from '@/server/db/sharedPool';
+import { pool, poolOf, tellMembers } from '@/server/db/sharedPool';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { roleSchema } from '@/server/http/requests';
 
@@ -24,6 +24,7 @@ export async function PUT(request: Request, { params }: Context) {
     const [id, { role }] = [numberOf((await params).id), await bodyAs(request, roleSchema)];
     const name = await withTransaction(pool(), (tx) => changeRole(tx, siteId, id, role)).catch(lastOwner);
     if (name === undefined) throw gone();
+    await tellMembers(siteId);
     await noteChange(poolOf(siteId), siteId, member, {
       kind: 'setup',
       subject: `member ${id}`,
@@ -40,6 +41,7 @@ export async function DELETE(request: Request, { params }: Context) {
     const id = numberOf((await params).id);
     const name = await withTransaction(pool(), (tx) => leaveSite(tx, siteId, id)).catch(lastOwner);
     if (name === undefined) throw gone();
+    await tellMembers(siteId);
     await noteChange(poolOf(siteId), siteId, member, { kind: 'setup', subject: `member ${id}`, name, did: 'deleted' });
   });
 }
