@@ -55,7 +55,7 @@ test('each request is answered to whom the table says, and refused to everybody 
         });
         over.abort();
         const isRefused = status === 401 || status === 403 || status === 303;
-        const isDue = right !== 'anybody' && (role === undefined || !may(role, right as Right));
+        const isDue = right !== 'anybody' && (role === undefined || !may(role, right));
         if (isRefused !== isDue || status === 500) wrong.push(`${role ?? 'nobody'} ${method} ${path}: ${status}`);
       }
   expect(wrong).toEqual([]);
