@@ -3,7 +3,6 @@ import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { expect, test } from '@playwright/test';
 import pg from 'pg';
-import type { Right } from '../src/server/auth/rights';
 import { may, PAGES, ROUTES } from '../src/server/auth/rights';
 import { enter } from '../src/server/auth/signIn';
 import { createMember, joinSite, ROLES } from '../src/server/db/members';
