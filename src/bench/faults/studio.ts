@@ -9,6 +9,8 @@ import type { Role } from '@/server/db/members';
 import { createMember, joinSite, ROLES } from '@/server/db/members';
 import { createSite } from '@/server/db/sites';
 import { seedDemo } from '@/demo/seed';
+import { ENDPOINTS } from '@/server/openapi/endpoints';
+import type { Json } from '@/server/openapi/shapes';
 import { freePort } from '@/server/testing/freePort';
 import { ROOT, serverEnv, startServer } from '../ground';
 import { sized } from '../sized';
@@ -47,12 +49,15 @@ export async function runStudio(): Promise<Wrongs> {
   const tokens = new Map<Role | 'nobody', string>([['nobody', '']]);
   const { rows } = await pool.query<{ id: number }>(`select id from site where name = 'Tarnhollow Huts'`);
   const ours = rows[0]?.id ?? siteId;
+  // Their numbers are none that a request may hit by chance: each stays what it is.
+  await pool.query(`select setval(pg_get_serial_sequence('member', 'id'), 500000)`);
+  const members = new Map<string, number>();
   for (const role of ROLES) {
     const memberId = await createMember(pool, { email: `${role}@fuzz.example`, name: role, passwordHash: '' });
     await joinSite(pool, { siteId: ours, memberId, role });
+    members.set(role, memberId);
     tokens.set(role, await enter(pool, memberId, {}));
   }
-  // One owner stays, whatever the others do to themselves.
   const port = await freePort();
   const analysisPort = await freePort();
   const env = {
@@ -82,6 +87,10 @@ export async function runStudio(): Promise<Wrongs> {
         const role = dice.pick([...tokens.keys()]);
         const sending = mutated(dice, [...ownIds, ...ids]);
         const { status, text } = await ask(port, sending, tokens.get(role) ?? '');
+        // Who has made another site, or gone to one, comes back.
+        const memberId = members.get(role);
+        if (sending.path.startsWith('/api/sites') && status === 200 && memberId !== undefined)
+          tokens.set(role, await enter(pool, memberId, {}));
         statuses.set(status, (statuses.get(status) ?? 0) + 1);
         const said = `${role}: ${sending.method} ${sending.path} ${sending.body?.slice(0, 200) ?? ''} → ${status} ${text.slice(0, 200)}`;
         // What the analysis is too busy for, or a site that moves, is said with 503; nothing else of this is.
@@ -234,6 +243,49 @@ function value(dice: Dice, ids: readonly string[], depth = 0): unknown {
   return Object.fromEntries(Array.from({ length: dice.whole(0, 5) }, () => [dice.pick(NAMES), value(dice, ids, depth + 1)]));
 }
 
+/** Something that a JSON schema takes, or nearly: here and there it is anything. */
+function sample(dice: Dice, schema: Json, ids: readonly string[], depth = 0): unknown {
+  if (dice.chance(0.06)) return value(dice, ids);
+  if ('const' in schema) return schema['const'];
+  const one = (name: string): readonly Json[] => (Array.isArray(schema[name]) ? (schema[name] as Json[]) : []);
+  if (Array.isArray(schema['enum'])) return dice.pick(schema['enum'] as unknown[]);
+  const either = [...one('anyOf'), ...one('oneOf')];
+  if (either.length > 0) return sample(dice, dice.pick(either), ids, depth);
+  const every = one('allOf');
+  if (every.length > 0) return Object.assign({}, ...every.map((part) => sample(dice, part, ids, depth))) as unknown;
+  const [least, most] = [Number(schema['minimum'] ?? 0), Number(schema['maximum'] ?? 100)];
+  switch (schema['type']) {
+    case 'object': {
+      const needed = (schema['required'] as string[] | undefined) ?? [];
+      const properties = Object.entries((schema['properties'] as Record<string, Json> | undefined) ?? {});
+      return Object.fromEntries(
+        properties
+          .filter(([name]) => (needed.includes(name) ? !dice.chance(0.03) : dice.chance(depth > 4 ? 0.1 : 0.6)))
+          .map(([name, part]) => [name, sample(dice, part, ids, depth + 1)]),
+      );
+    }
+    case 'array':
+      return Array.from({ length: dice.whole(0, depth > 4 ? 1 : 3) }, () =>
+        sample(dice, (schema['items'] as Json | undefined) ?? {}, ids, depth + 1),
+      );
+    case 'integer':
+      return dice.whole(Math.max(least, -(2 ** 31)), Math.min(most, 2 ** 31));
+    case 'number':
+      return dice.between(Math.max(least, -1e9), Math.min(most, 1e9));
+    case 'boolean':
+      return dice.chance(0.5);
+    case 'null':
+      return null;
+    case 'string':
+      if (schema['format'] === 'uuid') return dice.chance(0.5) ? randomUUID() : dice.pick(ids);
+      if (schema['format'] === 'email') return 'somebody@fuzz.example';
+      if (schema['format'] === 'uri') return 'https://fuzz.example/x';
+      return dice.chance(0.4) ? dice.pick(ids) : `word ${dice.whole(0, 9)}`;
+    default:
+      return value(dice, ids, depth);
+  }
+}
+
 function mutated(dice: Dice, ids: readonly string[]): Sending {
   const route = dice.pick(Object.keys(ROUTES));
   const path = route.replace(/\[\w+\]/g, () => encodeURI(dice.chance(0.7) ? dice.pick(ids) : dice.pick(ODD)).replace(/[?#]/g, 'x'));
@@ -244,7 +296,12 @@ function mutated(dice: Dice, ids: readonly string[]): Sending {
     : '';
   let body: string | undefined;
   if (method !== 'GET' && method !== 'HEAD' && dice.chance(0.9)) {
-    body = JSON.stringify(Object.fromEntries(Array.from({ length: dice.whole(0, 5) }, () => [dice.pick(NAMES), value(dice, ids)])));
+    const schema = ENDPOINTS[route.replace(/\[(\w+)\]/g, '{$1}')]?.[method.toLowerCase() as 'post']?.body;
+    body = JSON.stringify(
+      schema && dice.chance(0.7)
+        ? sample(dice, schema, ids)
+        : Object.fromEntries(Array.from({ length: dice.whole(0, 5) }, () => [dice.pick(NAMES), value(dice, ids)])),
+    );
     if (dice.chance(0.1)) body = body.slice(0, dice.whole(0, body.length));
     if (dice.chance(0.02)) body = '['.repeat(dice.whole(1, 20_000));
     if (dice.chance(0.003)) body = 'x'.repeat(2 * 1024 * 1024);
