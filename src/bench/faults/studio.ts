@@ -246,6 +246,8 @@ function value(dice: Dice, ids: readonly string[], depth = 0): unknown {
 /** Something that a JSON schema takes, or nearly: here and there it is anything. */
 function sample(dice: Dice, schema: Json, ids: readonly string[], depth = 0): unknown {
   if (dice.chance(0.06)) return value(dice, ids);
+  // A schema may be a yes or no.
+  if (typeof schema !== 'object') return value(dice, ids);
   if ('const' in schema) return schema['const'];
   const one = (name: string): readonly Json[] => (Array.isArray(schema[name]) ? (schema[name] as Json[]) : []);
   if (Array.isArray(schema['enum'])) return dice.pick(schema['enum'] as unknown[]);
