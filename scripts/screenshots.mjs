@@ -38,12 +38,20 @@ for (const [name, path] of [
   ['connection', '/setup/connections/conn_ads'],
   ['all-results', '/results?days=90'],
   ['conversations', '/conversations'],
-  ['place', '/setup/places/place_near'],
+  ['privacy', '/setup/privacy'],
 ]) {
   await page.goto(origin('studio') + path);
   if (name === 'segment') await page.getByText('people now').waitFor({ timeout: 120_000 });
   if (name === 'visits') await page.locator('li svg').first().waitFor({ timeout: 120_000 });
-  if (name === 'today' || name === 'place') await page.waitForTimeout(6000);
+  if (name === 'privacy') {
+    // Whoever sent the last lead.
+    await page.goto(`${origin('studio')}/leads`);
+    const email = (await page.getByText(/@[\w.]+example/).first().innerText()).trim();
+    await page.goto(`${origin('studio')}/setup/privacy?${new URLSearchParams({ by: 'email', value: email })}`);
+    await page.getByRole('button', { name: 'Look', exact: true }).click();
+    await page.getByRole('link', { name: 'Everything as JSON' }).waitFor();
+  }
+  if (name === 'today') await page.waitForTimeout(6000);
   if (name === 'campaigns') await page.waitForTimeout(20_000); // Rehearsed together, and each alone.
   if (name === 'segments') await page.locator('td svg').first().waitFor({ timeout: 120_000 });
   if (name === 'conversations') {
