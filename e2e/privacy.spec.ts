@@ -28,6 +28,8 @@ test('a visitor is found by their browser, given out as JSON and erased with a r
   expect(given.visitor).toMatchObject([{ browser_id: id }]);
   expect(given.page_view[0]?.url).toContain('/contact');
   await form.getByRole('button', { name: 'Erase them for good' }).click();
+  expect(await ask(`select id from visitor where browser_id = $1`, [id])).toHaveLength(1);
+  await form.getByRole('button', { name: 'Yes: it cannot be brought back' }).click();
   await expect(form.getByRole('status')).toContainText('Erased: ');
   await expect(page.getByRole('region', { name: 'Receipts' }).getByRole('listitem').first()).toContainText(
     'by Ines Rauch, found by browser’s id',

@@ -46,7 +46,12 @@ for (const [name, path] of [
   if (name === 'privacy') {
     // Whoever sent the last lead.
     await page.goto(`${origin('studio')}/leads`);
-    const email = (await page.getByText(/@[\w.]+example/).first().innerText()).trim();
+    const email = (
+      await page
+        .getByText(/@[\w.]+example/)
+        .first()
+        .innerText()
+    ).trim();
     await page.goto(`${origin('studio')}/setup/privacy?${new URLSearchParams({ by: 'email', value: email })}`);
     await page.getByRole('button', { name: 'Look', exact: true }).click();
     await page.getByRole('link', { name: 'Everything as JSON' }).waitFor();

@@ -122,9 +122,27 @@ interface OnRecord {
   readonly rows: Readonly<Record<string, number>>;
 }
 
+/** One of it, and several. */
+const ROWS: Readonly<Record<string, readonly [string, string]>> = {
+  visitor: ['browser', 'browsers'],
+  visitor_change: ['trait, tag or name', 'traits, tags and names'],
+  visit: ['visit', 'visits'],
+  page_view: ['page looked at', 'pages looked at'],
+  signal_piece: ['piece of what was done there', 'pieces of what was done there'],
+  event: ['event', 'events'],
+  showing: ['message shown', 'messages shown'],
+  outcome: ['answer to a message', 'answers to messages'],
+  flow_step: ['message that came next', 'messages that came next'],
+  lead: ['lead', 'leads'],
+  delivery: ['sending to a connection', 'sendings to connections'],
+  thread: ['conversation', 'conversations'],
+  line: ['line of one', 'lines of them'],
+  line_picture: ['picture', 'pictures'],
+};
+
 const tableWords = (rows: Readonly<Record<string, number>>): string =>
   Object.entries(rows)
-    .map(([table, count]) => `${count.toLocaleString('en-GB')} × ${table.replaceAll('_', ' ')}`)
+    .map(([table, count]) => `${count.toLocaleString('en-GB')} ${ROWS[table]?.[count === 1 ? 0 : 1] ?? table}`)
     .join(', ');
 
 function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefined }) {
@@ -133,10 +151,12 @@ function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefine
   const [value, setValue] = useState(begun?.value ?? '');
   const [error, setError] = useState<string>();
   const [found, setFound] = useState<{ by: FoundBy; value: string; record: OnRecord }>();
+  const [isSure, setIsSure] = useState(false);
   const [receipt, setReceipt] = useState<{ rows: Readonly<Record<string, number>>; told: readonly string[] }>();
   const look = async (): Promise<void> => {
     setReceipt(undefined);
     setFound(undefined);
+    setIsSure(false);
     const result = await send<OnRecord>('GET', `/api/privacy/person?${new URLSearchParams({ by, value })}`);
     setError(result.ok ? undefined : result.message);
     if (result.ok) setFound({ by, value, record: result.value });
@@ -190,9 +210,20 @@ function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefine
             <a className="act-quiet" href={`/person.json?${new URLSearchParams({ by: found.by, value: found.value })}`} download>
               Everything as JSON
             </a>
-            <button type="button" className="act-quiet text-danger" onClick={() => void erase()}>
-              Erase them for good
-            </button>
+            {isSure ? (
+              <>
+                <button type="button" className="act-quiet text-danger" onClick={() => void erase()}>
+                  Yes: it cannot be brought back
+                </button>
+                <button type="button" className="act-quiet" onClick={() => setIsSure(false)}>
+                  Keep them
+                </button>
+              </>
+            ) : (
+              <button type="button" className="act-quiet text-danger" onClick={() => setIsSure(true)}>
+                Erase them for good
+              </button>
+            )}
           </p>
         </div>
       )}
