@@ -97,6 +97,8 @@ test('signing in over HTTPS sets a cookie that no other host can, streams come t
     'referrer-policy': 'same-origin',
   });
   expect(headers['x-powered-by']).toBeUndefined();
+  for (const path of ['/api/leads/%ff', '/%', '/%c0%af..'])
+    expect([path, (await fetch(`${seconds[0]?.url}${path}`)).status]).toEqual([path, 400]);
   const first = await page.evaluate(
     () =>
       new Promise<string>((resolve, reject) => {

@@ -24,15 +24,27 @@ function mark(request: IncomingMessage): void {
   request.headers['x-forwarded-proto'] = isHttps() ? 'https' : 'http';
 }
 
+/** Whether an address can be read: what no letter is encoded by would be a fault further in. */
+function isReadable(address: string): boolean {
+  try {
+    decodeURIComponent(address.split('?', 1)[0] ?? '');
+    return true;
+  } catch {
+    return false;
+  }
+}
+
 const server = createServer(
   { keepAliveTimeout: 75_000, headersTimeout: 20_000, requestTimeout: 120_000, maxHeaderSize: 16 * 1024 },
   (request, response) => {
-    const length = Number(request.headers['content-length'] ?? 0);
-    if (!(length <= MOST_BYTES)) {
-      response.writeHead(413, { 'content-type': 'application/json', connection: 'close' });
-      response.end(JSON.stringify({ error: { code: 'body.tooLarge', message: 'The request is larger than anything the studio takes' } }));
-      return;
-    }
+    const refuse = (status: number, code: string, message: string): void => {
+      response.writeHead(status, { 'content-type': 'application/json', connection: 'close' });
+      response.end(JSON.stringify({ error: { code, message } }));
+    };
+    if (!(Number(request.headers['content-length'] ?? 0) <= MOST_BYTES))
+      return refuse(413, 'body.tooLarge', 'The request is larger than anything the studio takes');
+    if (!isReadable(request.url ?? ''))
+      return refuse(400, 'address.malformed', 'The address holds a percent sign that stands for no letter');
     mark(request);
     if (isHttps()) response.setHeader('strict-transport-security', 'max-age=63072000; includeSubDomains');
     handle(request, response).catch((cause: unknown) => {
