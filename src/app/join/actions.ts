@@ -4,6 +4,7 @@ import { redirect } from 'next/navigation';
 import { noteAttempt } from '@/server/auth/attempts';
 import { keepSession } from '@/server/auth/current';
 import { acceptInvitation, findInvitation } from '@/server/auth/invitations';
+import { noteSecurity } from '@/server/auth/securityLog';
 import { TooManyAtOnce } from '@/server/auth/password';
 import { enter } from '@/server/auth/signIn';
 import { pool, tellMembers } from '@/server/db/sharedPool';
@@ -26,6 +27,7 @@ export async function joinAction(_before: AccessState, form: FormData): Promise<
     if (cause instanceof TooManyAtOnce) return { typed: { name }, error: 'Many are signing in just now. Try again in a moment.' };
     throw cause;
   }
+  noteSecurity({ what: 'invitation', result: 'error' in result ? 'refused' : 'taken', who: invited?.email, address: from.address });
   if ('error' in result) return { typed: { name }, error: result.error };
   await tellMembers(result.siteId);
   // Whoever had an account signs in as ever, with a second factor where they have one.

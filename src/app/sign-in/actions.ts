@@ -3,6 +3,7 @@
 import { cookies } from 'next/headers';
 import { redirect } from 'next/navigation';
 import { currentMember, keepSession, SESSION_COOKIE } from '@/server/auth/current';
+import { noteSecurity } from '@/server/auth/securityLog';
 import { KNOWN_COOKIE } from '@/server/auth/known';
 import { TooManyAtOnce } from '@/server/auth/password';
 import { signIn, signInByCode, signOut } from '@/server/auth/signIn';
@@ -29,12 +30,14 @@ export async function signInAction(_before: AccessState, form: FormData): Promis
   const jar = await cookies();
   let to = '/';
   try {
+    const from = await fromWhere();
     const result = await signIn(pool(), {
       email,
       password: password.slice(0, 1000),
       mark: jar.get(KNOWN_COOKIE)?.value,
-      ...(await fromWhere()),
+      ...from,
     });
+    noteSecurity({ what: 'sign-in', result: result.kind, who: email, address: from.address });
     if (result.kind === 'throttled') return { typed, error: `Too many failed tries. Wait ${waitWords(result.wait)}, then try again.` };
     if (result.kind === 'wrong') return { typed, error: 'This email and password do not go together.' };
     if (result.kind === 'code') {
@@ -60,7 +63,9 @@ export async function codeAction(_before: AccessState, form: FormData): Promise<
   const jar = await cookies();
   const ticket = jar.get(HALF_COOKIE)?.value ?? '';
   try {
-    const result = await signInByCode(pool(), { ticket, code: textOf(form, 'code').slice(0, 40), now: Date.now(), ...(await fromWhere()) });
+    const from = await fromWhere();
+    const result = await signInByCode(pool(), { ticket, code: textOf(form, 'code').slice(0, 40), now: Date.now(), ...from });
+    noteSecurity({ what: 'second step', result: result.kind, address: from.address });
     if (result.kind === 'wrong') return { error: 'That code is not right, or was used before. A new one comes every half minute.' };
     if (result.kind !== 'in') return { error: 'That took too long, or too many tries. Sign in again.' };
     jar.delete({ name: HALF_COOKIE, path: '/sign-in' });

@@ -6,6 +6,7 @@ import { Refused } from '../http/refused';
 import { forgetAttempt, noteAttempt } from './attempts';
 import { hashPassword, isPassword, TooManyAtOnce, weakness } from './password';
 import { dropFactor, newFactor, setFactor, stepOfCode } from './secondFactor';
+import { noteSecurity } from './securityLog';
 import { sessionsEnded } from './sessionEnds';
 import { findTicket, makeTicket, takeTicket } from './tickets';
 
@@ -22,6 +23,7 @@ async function again(db: pg.Pool, { member, password, address }: { member: Who; 
       ? new Refused(503, 'password.busy', 'Many are signing in just now. Try again in a moment.')
       : cause;
   });
+  noteSecurity({ what: 'password', result: isRight ? 'right' : 'wrong', who: member.id, address });
   if (!isRight) throw new Refused(403, 'password.wrong', 'password: it is not yours');
   await forgetAttempt(db, attempt.id);
 }
@@ -40,6 +42,7 @@ export async function changePassword(
     return endSessions(tx, member.id, { but: session });
   });
   sessionsEnded(ended);
+  noteSecurity({ what: 'password', result: 'changed', who: member.id, address });
 }
 
 /** @throws Refused */
@@ -69,6 +72,7 @@ export async function finishFactor(
     throw new Refused(422, 'factor.code', 'code: it is not the one that is shown now; a new one comes every half minute');
   return withTransaction(db, async (tx) => {
     if (!(await takeTicket(tx, 'factor', ticket))) throw new Refused(409, 'factor.over', 'That took too long: begin again');
+    noteSecurity({ what: 'second factor', result: 'on', who: member.id });
     return setFactor(tx, { memberId: member.id, secret, step });
   });
 }
@@ -77,4 +81,5 @@ export async function finishFactor(
 export async function endFactor(db: pg.Pool, given: { member: Who; password: string; address: string }): Promise<void> {
   await again(db, given);
   await dropFactor(db, given.member.id);
+  noteSecurity({ what: 'second factor', result: 'off', who: given.member.id, address: given.address });
 }

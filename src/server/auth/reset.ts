@@ -6,6 +6,7 @@ import { plainHtml } from '../mail/html';
 import { sendMail } from '../mail/mailer';
 import { noteAttempt } from './attempts';
 import { hashPassword, weakness } from './password';
+import { noteSecurity } from './securityLog';
 import { sessionsEnded } from './sessionEnds';
 import { findTicket, makeTicket, takeTicket } from './tickets';
 
@@ -23,6 +24,7 @@ export async function forgotPassword(db: pg.Pool, { email, address }: { email: s
   // Asked for as often as passwords are tried, and no oftener: nobody's mailbox is filled by it.
   const { wait } = await noteAttempt(db, { email: `reset of ${email}`, address, isKnown: false });
   const found = wait === undefined ? await findPassword(db, email) : undefined;
+  noteSecurity({ what: 'reset', result: found ? 'asked' : wait === undefined ? 'unknown' : 'throttled', who: email, address });
   if (!found) return;
   const link = await resetLink(db, found.id);
   const text = `${found.name}, somebody asked for a new password for you in Crindle. If it was you, choose one within an hour:\n\n${link}\n\nIf it was not, nothing has changed.`;
@@ -49,5 +51,6 @@ export async function resetPassword(db: pg.Pool, { token, password }: { token: s
   });
   if (!ended) return over;
   sessionsEnded(ended);
+  noteSecurity({ what: 'reset', result: 'done', who: ticket.memberId });
   return undefined;
 }

@@ -6,6 +6,7 @@ import { AnalysisAway } from '../analysis/analyse';
 import { currentMember, requireSession } from '../auth/current';
 import type { Right } from '../auth/rights';
 import { may, refusedWords, rightOf } from '../auth/rights';
+import { noteSecurity } from '../auth/securityLog';
 import { onSessionEnd } from '../auth/sessionEnds';
 import { tokenHash } from '../auth/token';
 import { SiteMoving } from '../db/directory';
@@ -39,6 +40,8 @@ async function allowed(request: Request): Promise<Member> {
   if (!member) throw new Refused(401, 'signedOut', 'You are signed out; sign in and try again. What you typed is still here.');
   const right = rightOf(new URL(request.url).pathname, request.method);
   if (right === undefined) throw new Refused(404, 'route.unknown', 'Nothing is asked for here');
+  if (right !== 'anybody' && !may(member.role, right))
+    noteSecurity({ what: 'refused', result: member.role, who: member.id, of: `${request.method} ${new URL(request.url).pathname}` });
   if (right !== 'anybody') demand(member, right);
   return member;
 }
