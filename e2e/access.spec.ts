@@ -187,6 +187,8 @@ test('an empty studio lets nobody in but whoever has the link from the terminal,
     await page.getByRole('button', { name: 'Make the site' }).click();
     await page.waitForURL('**/setup');
     await expect(page.getByText(/data-site=/).first()).toBeVisible();
+    await expect(page.getByLabel(/One host a line/)).toHaveValue('www.larkfield.example\nlarkfield.example');
+    await expect(page.getByText('Not seen yet.')).toBeVisible();
     // It was good once.
     await page.goto(`${studio.url}/begin${ticket}`);
     await expect(page).not.toHaveURL(/begin/);

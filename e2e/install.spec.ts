@@ -1,11 +1,9 @@
-// The script on a page of one's own: another site, a studio that nobody has used, and what is said of an address.
-import { execFileSync } from 'node:child_process';
+// The script on a page of one's own: another site, and what is said of an address.
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { SecondProcess } from './second';
-import { ask, COLLECTOR, databaseUrl, newVisitor, openStudio, popup, signIn, SITE, STUDIO } from './stack';
+import { ask, COLLECTOR, newVisitor, openStudio, popup, signIn, SITE, STUDIO } from './stack';
 
 /** A page somebody wrote, on a server of its own. */
 async function ownPage(): Promise<{ origin: string; set: (html: string) => void; close: () => void }> {
@@ -149,42 +147,4 @@ test('each way of putting it in has its line, and a browser tells what a policy 
   await host.evaluate((url) => import(url).catch(() => undefined), `${COLLECTOR}/parts/decide-123456789.js`);
   await expect(page.getByText(/An older script out of a cache was met/)).toBeVisible();
   await context.close();
-});
-
-test('a studio that nobody has used asks who you are and for which site, once', async ({ browser }) => {
-  const name = `first_${process.pid}`;
-  const url = new URL(databaseUrl());
-  await ask(`drop database if exists ${name}`);
-  await ask(`create database ${name}`);
-  url.pathname = `/${name}`;
-  let studio: SecondProcess | undefined;
-  try {
-    execFileSync('node', ['scripts/migrate.mjs'], { env: { ...process.env, CRINDLE_DATABASE_URL: url.href }, stdio: 'ignore' });
-    studio = await SecondProcess.start('studio', { CRINDLE_DATABASE_URL: url.href });
-    const { context, page } = await newVisitor(browser);
-    await page.goto(`${studio.url}/sign-in`);
-    await page.waitForURL('**/begin');
-    await page.getByLabel('Your name').fill('Nele Ort');
-    await page.getByLabel('Email').fill('nele@shop.example');
-    await page.getByLabel(/^Password/).fill('short');
-    await page.getByLabel('Name of the site').fill('Shop');
-    await page.getByLabel(/^Its address/).fill('https://www.shop.example/start');
-    await page.getByRole('button', { name: 'Make the site' }).click();
-    await expect(page.getByRole('alert').filter({ hasText: 'Password: met 5 characters, expected at least 10' })).toBeVisible();
-    await expect(page.getByLabel('Your name')).toHaveValue('Nele Ort');
-    await page.getByLabel(/^Password/).fill('long enough now');
-    await page.getByRole('button', { name: 'Make the site' }).click();
-    await page.waitForURL('**/setup');
-    await expect(page.getByLabel(/One host a line/)).toHaveValue('www.shop.example\nshop.example');
-    await expect(page.getByText('Not seen yet.')).toBeVisible();
-    // Whoever comes later signs in.
-    const other = await newVisitor(browser);
-    await other.page.goto(`${studio.url}/begin`);
-    await other.page.waitForURL('**/sign-in');
-    await other.context.close();
-    await context.close();
-  } finally {
-    await studio?.kill();
-    await ask(`drop database if exists ${name} with (force)`);
-  }
 });
