@@ -19,6 +19,8 @@ const SCREENS = [
   ['/setup', /^Setup/],
   ['/setup/brand', /^Setup/],
   ['/setup/pictures', /^Setup/],
+  ['/setup/privacy', /^Setup/],
+  ['/account', /^Your account/],
   ['/setup/releases', /^Setup/],
   ['/setup/log', /^Setup/],
   ['/setup/page-sets', /^Setup/],
