@@ -134,11 +134,11 @@ test('a second step is set up, asked for, and got past with a spare code; sessio
       () =>
         new Promise<string>((resolve) => {
           const stream = new EventSource('/api/live');
-          stream.onopen = () => (document.title = 'listening');
+          stream.onopen = () => (document.body.dataset['heard'] = 'open');
           stream.onerror = () => resolve('ended');
         }),
     );
-    await expect(elsewhere).toHaveTitle('listening');
+    await expect(elsewhere.locator('body')).toHaveAttribute('data-heard', 'open');
     await openStudio(theirs, '/account');
     await expect(theirs.getByText('9 spare codes are left')).toBeVisible();
     await theirs.getByRole('button', { name: 'End all but this one' }).click();

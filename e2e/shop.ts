@@ -111,7 +111,8 @@ export async function openShop(
         item.kind === 'piece' ? item.piece : 0,
         item.kind === 'outcome' ? item.outcome : '',
       ]);
-      if (!seen.has(key)) shop.items.push(item);
+      // Nothing tells one browser's tabs apart in what each says last.
+      if (item.kind === 'denied' || !seen.has(key)) shop.items.push(item);
       seen.add(key);
     }
     const hash = `h${shop.release.number}`;

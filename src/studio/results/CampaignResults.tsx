@@ -2,7 +2,7 @@
 
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'next/navigation';
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import type { Goal } from '@/core/campaigns/campaign';
 import type { By, ResultRow, Step } from '@/core/results/report';
 import { NOTHING, SHOWN } from '@/core/results/report';
@@ -27,6 +27,7 @@ const BY_NAMES: Partial<Record<By, string>> = {
   country: 'Countries',
 };
 const DAY_MS = 86_400_000;
+const FIRST_DAY = '1970-01-02';
 /** More rows than this are countries nobody compares. */
 const MOST_ROWS = 12;
 /** Under this chance shares are not what was meant to be dealt. */
@@ -76,10 +77,13 @@ export function CampaignResults({
   const by = query.get('by') ?? '';
   const told = query.get('points') ?? '1';
   const { segments } = useRecorded();
-  const choose = (next: { from?: string; to?: string; by?: string; points?: string }): void => {
-    const params = new URLSearchParams({ tab: 'results' });
-    for (const [name, value] of Object.entries({ from, to, by, points: told, ...next }))
+  const choose = (next: Partial<Record<'from' | 'to' | 'by' | 'points', string>>): void => {
+    // Two choices may come faster than the first is drawn: what stands in the address by now is kept.
+    const params = new URLSearchParams(window.location.search);
+    params.set('tab', 'results');
+    for (const [name, value] of Object.entries(next))
       if (value && !(name === 'points' && value === '1')) params.set(name, value);
+      else params.delete(name);
     window.history.replaceState(null, '', `?${params}`);
   };
   const [begins, ends] = [beginningOf(from), endOf(to)];
@@ -244,7 +248,7 @@ function Period({
   from: string;
   to: string;
   lastChange: number | undefined;
-  choose: (next: { from: string; to: string }) => void;
+  choose: (next: { from?: string; to?: string }) => void;
 }) {
   const link = 'underline decoration-line underline-offset-4 hover:text-ink';
   return (
@@ -258,12 +262,7 @@ function Period({
       ).map(([label, day]) => (
         <label key={label} className="flex items-center gap-2">
           {label}
-          <input
-            type="date"
-            className="field text-ink"
-            value={day}
-            onChange={({ target }) => choose({ from, to, [label]: target.value })}
-          />
+          <DayField day={day} onDay={(chosen) => choose({ [label]: chosen })} />
         </label>
       ))}
       {RECENT.map((days) => (
@@ -280,6 +279,28 @@ function Period({
         ever
       </button>
     </div>
+  );
+}
+
+/** A year is typed digit by digit: what is no day of ours yet stays in the field alone. */
+function DayField({ day, onDay }: { day: string; onDay: (day: string) => void }) {
+  const [typed, setTyped] = useState(day);
+  const [seen, setSeen] = useState(day);
+  if (seen !== day) {
+    setSeen(day);
+    setTyped(day);
+  }
+  return (
+    <input
+      type="date"
+      className="field text-ink"
+      value={typed}
+      min={FIRST_DAY}
+      onChange={({ target }) => {
+        setTyped(target.value);
+        if (target.value === '' || target.value >= FIRST_DAY) onDay(target.value);
+      }}
+    />
   );
 }
 
