@@ -109,6 +109,16 @@ test('a visitor answers the script, writes to a person, is answered, goes to ano
     await expect(said(shop.page).last()).toContainText('As far as the <b>bridge</b>.');
     await write(shop.page, 'And from there?');
     await expect(log).toContainText('And from there?');
+    // With Shift, Enter is a line and sends nothing.
+    const field = chat(shop.page).getByLabel('Your message');
+    await field.fill('Up here');
+    await shop.page.keyboard.press('Shift+Enter');
+    await shop.page.keyboard.type('it snows.');
+    await expect(field).toHaveValue('Up here\nit snows.');
+    await shop.page.keyboard.press('Enter');
+    await expect(field).toHaveValue('');
+    await expect(log.getByText('it snows.')).toBeVisible();
+    expect(await said(shop.page).last().innerText()).toBe('Up here\nit snows.');
     // Put by, it says how much is new.
     await chat(shop.page).getByRole('button', { name: 'Close' }).click();
     await page.getByLabel('Your answer').fill('An hour on foot.');

@@ -1,9 +1,12 @@
 import type { Location, Visit, Visitor, Weather } from './visitor';
 
-/** A dated change of what is on record about a visitor. A null value is a removal; a score's value is added. */
+/**
+ * A dated change of what is on record about a visitor. A null value is a removal; a score's value is added; `staffed` says whether somebody was
+ * there to chat as of then, and counts for the visit in which it was noted.
+ */
 export interface Change {
   readonly at: number;
-  readonly kind: 'trait' | 'tag' | 'score' | 'identity';
+  readonly kind: 'trait' | 'tag' | 'score' | 'identity' | 'staffed';
   readonly key: string;
   readonly value: unknown;
 }
@@ -20,26 +23,28 @@ export interface VisitorRecord extends Pick<Visitor, 'responses' | 'device' | 'l
   readonly changes: readonly Change[];
 }
 
-type Profile = Pick<Visitor, 'known' | 'traits' | 'tags' | 'score'>;
+type Profile = Pick<Visitor, 'known' | 'traits' | 'tags' | 'score' | 'staffed'>;
 
 const NOTHING: Profile = { known: false, traits: {}, tags: [], score: 0 };
 
-/** Traits, tags, score and identity as they stood at an instant. */
-export function profileAt(changes: readonly Change[], now: number): Profile {
+/** Traits, tags, score and identity as they stood at an instant, in a visit that began at `since` (both UTC ms). */
+export function profileAt(changes: readonly Change[], now: number, since = Infinity): Profile {
   if (changes.length === 0) return NOTHING;
   const traits: Record<string, unknown> = {};
   const tags = new Set<string>();
   let score = 0;
   let known = false;
+  let staffed: boolean | undefined;
   for (const { at, kind, key, value } of changes) {
     if (at > now) break;
     if (kind === 'identity') known ||= value !== null;
+    else if (kind === 'staffed') staffed = at >= since ? value === true : undefined;
     else if (kind === 'score') score += typeof value === 'number' ? value : 0;
     else if (kind === 'tag') void (value === null ? tags.delete(key) : tags.add(key));
     else if (value === null) delete traits[key];
     else traits[key] = value;
   }
-  return { known, traits, tags: [...tags], score };
+  return { known, traits, tags: [...tags], score, staffed };
 }
 
 /**
@@ -56,8 +61,8 @@ export function visitorAt(record: VisitorRecord, now: number): Visitor {
 
 export function withProfile(record: VisitorRecord, visits: readonly RecordedVisit[], now: number): Visitor {
   const { responses, device, language, cookies, adBlocker, team, zone } = record;
-  const { known, traits, tags, score } = profileAt(record.changes, now);
   const current = visits.at(-1);
+  const { known, traits, tags, score, staffed } = profileAt(record.changes, now, current?.at);
   // Field by field: a rehearsal makes a hundred thousand of these, and a spread takes thirty times as long.
   return {
     visits,
@@ -69,6 +74,7 @@ export function withProfile(record: VisitorRecord, visits: readonly RecordedVisi
     device,
     location: current?.location,
     weather: current?.weather,
+    staffed,
     language,
     cookies,
     adBlocker,

@@ -82,6 +82,8 @@ export interface Visitor {
   readonly device?: Device | undefined;
   readonly location?: Location | undefined;
   readonly weather?: Weather | undefined;
+  /** Was somebody there to chat, as was noted in the visit under way? */
+  readonly staffed?: boolean | undefined;
   readonly language?: string | undefined;
   readonly cookies?: Readonly<Record<string, string>> | undefined;
   readonly adBlocker?: boolean | undefined;

@@ -19,6 +19,7 @@ export interface Subject {
   readonly sets: PageSets;
   readonly segments: Readonly<Record<string, SegmentBody>>;
   readonly places?: Places | undefined;
+  /** Is somebody there to chat now? Left out where it is judged by what was noted then. */
   readonly staffed?: boolean | undefined;
   /** `anyPatternHolds` for who asks it of the same pages again and again. */
   readonly matches?: PageMatcher | undefined;

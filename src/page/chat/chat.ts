@@ -110,6 +110,7 @@ function makeThread(box: HTMLElement, message: MessageOf<'chat'>, given: Context
   const answers = make('div', '', { class: 'answers' });
   panel.append(head, log, answers);
   const talk = talkWithPerson(message, context, {
+    box,
     log,
     answers,
     onUnseen: () => small && (small.textContent = unseenWords(talk.unseen())),

@@ -57,7 +57,13 @@ export interface PersonTalk {
 export function talkWithPerson(
   message: MessageOf<'chat'>,
   context: Context,
-  { log, answers, onUnseen, onWho }: { log: HTMLElement; answers: HTMLElement; onUnseen: () => void; onWho: (who: Speaker) => void },
+  {
+    box,
+    log,
+    answers,
+    onUnseen,
+    onWho,
+  }: { box: HTMLElement; log: HTMLElement; answers: HTMLElement; onUnseen: () => void; onWho: (who: Speaker) => void },
 ): PersonTalk {
   const { talk } = context.deps;
   const { person } = message.conversation;
@@ -248,8 +254,8 @@ export function talkWithPerson(
 
   function begin(takesFocus: boolean): void {
     const form = make('form', '', { novalidate: '' });
-    // One line: Enter sends it, and what is pressed in a message goes no further.
-    const text = make('input', '', {
+    const text = make('textarea', '', {
+      rows: '1',
       maxlength: LONGEST,
       enterkeyhint: 'send',
       autocomplete: 'off',
@@ -257,6 +263,12 @@ export function talkWithPerson(
       placeholder: 'Write …',
     });
     form.append(text, make('button', '→', { type: 'submit', 'aria-label': 'Send' }));
+    // Enter sends; with Shift it is a line.
+    context.on((box.getRootNode() as ShadowRoot).host, 'keydownEnter', (event) => {
+      if (!text.matches(':focus')) return;
+      event.preventDefault();
+      form.requestSubmit();
+    });
     context.on(form, 'submit', (event) => {
       event.preventDefault();
       const said = text.value.trim();

@@ -18,8 +18,8 @@ font:inherit;text-align:start;cursor:pointer;box-shadow:0 6px 28px rgb(0 0 0/.24
 .answers:empty{display:none}
 .answers button{min-height:44px;padding:8px 14px;border:1px solid #6c7773;border-radius:6px;background:#fff;color:inherit;font:inherit;cursor:pointer}
 form{display:flex;flex-wrap:wrap;gap:8px;width:100%}
-input{box-sizing:border-box;flex:1;min-width:0;min-height:44px;padding:9px 12px;border:1px solid #6c7773;border-radius:6px;background:#fff;color:inherit;font:inherit}
-form button{min-width:44px}[aria-pressed=false]{opacity:.5;text-decoration:line-through}[data-unsent]{opacity:.6}.us b{display:block;font-size:14px}.who a{color:inherit}.log img{display:block;max-width:100%;height:auto;max-height:240px;object-fit:contain;border-radius:4px}
+input,textarea{box-sizing:border-box;flex:1;min-width:0;min-height:44px;padding:9px 12px;border:1px solid #6c7773;border-radius:6px;background:#fff;color:inherit;font:inherit}
+textarea{resize:none;field-sizing:content;max-height:150px}form button{min-width:44px}[aria-pressed=false]{opacity:.5;text-decoration:line-through}[data-unsent]{opacity:.6}.us b{display:block;font-size:14px}.who a{color:inherit}.log img{display:block;max-width:100%;height:auto;max-height:240px;object-fit:contain;border-radius:4px}
 .pick{box-sizing:border-box;position:relative;display:grid;place-items:center;min-width:44px;min-height:44px;border:1px solid #6c7773;border-radius:6px}.pick input{position:absolute;inset:0;min-width:0;padding:0;opacity:0;cursor:pointer}.pick:focus-within{outline:3px solid var(--accent);outline-offset:2px}
 .status{flex-basis:100%;margin:0;color:#4c5753;font-size:14px}.status:empty{display:none}.email{padding:12px 12px 0}
 .error{flex-basis:100%;margin:0;color:#a8322d;font-size:14px}.error:empty{display:none}

@@ -29,12 +29,15 @@ function adopt(root: ShadowRoot, css: string): void {
   root.adoptedStyleSheets.push(style);
 }
 
-/** What is pressed inside a message is not for the page, which may have keys of its own; what it does by itself (typing, sending) goes on. */
+/**
+ * What is pressed inside a message is not for the page, which may have keys of its own; what it does by itself (typing, sending) goes on. The
+ * message's own element is told (`keydownEnter`), but for what is held with Shift or belongs to a word being composed.
+ */
 function keepKeys(event: Event): void {
-  const { target } = event;
+  const { target, type, key, shiftKey, isComposing } = event as KeyboardEvent;
   if (!(target instanceof Element) || !target.hasAttribute('data-crindle')) return;
   event.stopImmediatePropagation();
-  if (event.type === 'keydown' && (event as KeyboardEvent).key === 'Escape') target.dispatchEvent(new Event('escape'));
+  if (!shiftKey && !isComposing && !target.dispatchEvent(new Event(type + key, { cancelable: true }))) event.preventDefault();
 }
 
 const FREE_AFTER_MS = 300;
@@ -111,7 +114,7 @@ export function closeOnEscape(context: Context, box: Element): void {
     context.close('escape');
   };
   context.on(document, 'keydown', escape);
-  context.on(host, 'escape', escape);
+  context.on(host, 'keydownEscape', escape);
 }
 
 /** What stands at the bottom stands on a banner that lies there. Called whenever something of ours comes or goes. */

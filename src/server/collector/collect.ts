@@ -138,7 +138,7 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
     written.findLast((one) => one.visitorId !== undefined)?.visitorId ?? (asks ? await findVisitor(pool, site.id, browser) : undefined);
   const context =
     asks && visitorId !== undefined
-      ? await loadDecisionContext(pool, { siteId: site.id, visitorId, current, now: clock(), askWeather, skew, has })
+      ? await loadDecisionContext(pool, { siteId: site.id, visitorId, current, now: clock(), askWeather, skew, has, opens: opens > 0 })
       : undefined;
   return { items: answers, now: clock(), release: current?.hash ?? null, ...(context ? { context } : {}) };
 }

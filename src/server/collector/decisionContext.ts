@@ -1,4 +1,5 @@
 import { isStaffed } from '../db/colleagues';
+import type { VisitorRecord } from '@/core/history/record';
 import { visitorAt } from '@/core/history/record';
 import type { Weather } from '@/core/history/visitor';
 import { readsOfValues, valuesOf } from '@/core/messages/values';
@@ -31,6 +32,7 @@ export async function loadDecisionContext(
     askWeather,
     skew = 0,
     has,
+    opens = true,
   }: {
     siteId: number;
     visitorId: number;
@@ -41,6 +43,8 @@ export async function loadDecisionContext(
     skew?: number;
     /** The hash of the release that the page has got. */
     has?: string | undefined;
+    /** Is it asked because a page opened? */
+    opens?: boolean;
   },
 ): Promise<DecisionContext> {
   if (!current) return { release: null, facts: [], pacing: { campaigns: {} } };
@@ -57,6 +61,8 @@ export async function loadDecisionContext(
   const visitor = record && { ...visitorAt(record, judgedAt), ...(weather ? { weather } : {}) };
   const { sets, places } = current;
   const staffed = current.facts.some(({ kind }) => kind === 'staffed') ? await isStaffed(db, siteId, now) : undefined;
+  if (record && staffed !== undefined && visitor?.staffed !== staffed)
+    await noteStaffed(db, { siteId, visitorId, record, staffed, at: opens ? (record.visits.at(-1)?.views.at(-1)?.at ?? judgedAt) : judgedAt });
   const facts = current.facts.map((condition) =>
     visitor
       ? conditionHolds(condition, { visitor, now: judgedAt, lookback: LONGEST_LOOKBACK_DAYS, sets, places, segments: {}, staffed })
@@ -103,6 +109,22 @@ async function weatherOf(
       weather,
     ]);
   return weather;
+}
+
+/**
+ * Puts on record whether somebody is there to chat, as of the page view that asks or of what happened in it: that is when a rehearsal will ask
+ * it of the visit.
+ */
+async function noteStaffed(
+  db: Queryable,
+  { siteId, visitorId, record, staffed, at }: { siteId: number; visitorId: number; record: VisitorRecord; staffed: boolean; at: number },
+): Promise<void> {
+  // A page that opened earlier may ask later, in another tab: what was found last stands.
+  const before = record.changes.findLast(({ kind }) => kind === 'staffed')?.at ?? -Infinity;
+  await db.query(
+    `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values ($1, $2, at_ms($3), 'staffed', '', $4, gen_random_uuid())`,
+    [siteId, visitorId, Math.max(at, before + 1), JSON.stringify(staffed)],
+  );
 }
 
 async function loadPacing(

@@ -95,7 +95,8 @@ const SQL: { readonly [K in PeopleKindName]: SqlOf<K> } = {
       'true',
     ].join(' and ')}) end`,
   cookie: notOnRecord,
-  staffed: notOnRecord,
+  staffed: (condition, s) =>
+    `(select c.value = 'true' from visitor_change c where ${changeIs(s, 'staffed')} and c.at >= cur.started_at order by c.at desc, c.id desc limit 1) = ${s.parameter(condition.is, 'boolean')}`,
   segment: notOnRecord,
 };
 

@@ -1,8 +1,9 @@
 import type { Visitor } from '@/core/history/visitor';
+import { changesOf } from '@/core/rehearsal/testing/recorded';
 import type { VisitorLine } from '../exchange/visitorLine';
 import { newUuid } from './items';
 
-/** A visitor of the property tests in the format of an import. Weather, cookies and staffing are not on record. */
+/** A visitor of the property tests in the format of an import. Cookies are not on record. */
 export function lineOf(visitor: Visitor, number: number): VisitorLine {
   const { visits, device, location, weather, known, traits, tags, score, responses, language, zone, adBlocker, team } = visitor;
   return {
@@ -32,6 +33,8 @@ export function lineOf(visitor: Visitor, number: number): VisitorLine {
     traits: { ...traits },
     tags: [...tags],
     responses: responses.map((response) => ({ ...response })),
+    // Without a history the import makes one of what stands at the end; whether somebody was there it cannot know.
+    ...(visitor.staffed === undefined ? {} : { changes: changesOf(visitor) }),
     ...(score === undefined ? {} : { score }),
     ...(language ? { language } : {}),
     ...(zone ? { zone } : {}),

@@ -6,7 +6,11 @@ import { spoken } from '../../typing/spoken';
 
 export const staffedSchema = () => z.strictObject({ kind: z.literal('staffed'), is: z.boolean() });
 export type Staffed = z.infer<ReturnType<typeof staffedSchema>>;
-export const staffedHolds = ({ is }: Staffed, { staffed }: Subject): Truth => (staffed === undefined ? null : staffed === is);
+const known = ({ staffed, visitor }: Subject): boolean | undefined => staffed ?? visitor.staffed;
+export const staffedHolds = ({ is }: Staffed, subject: Subject): Truth => {
+  const staffed = known(subject);
+  return staffed === undefined ? null : staffed === is;
+};
 export const staffedWords = ({ is }: Staffed): string => (is ? 'can reach someone by chat now' : 'can reach nobody by chat now');
 
 export const staffedKind: PeopleKind<Staffed, 'server'> = {
@@ -14,11 +18,14 @@ export const staffedKind: PeopleKind<Staffed, 'server'> = {
   schema: staffedSchema,
   holds: staffedHolds,
   words: staffedWords,
-  found: (_condition, { staffed }) => (staffed === undefined ? 'not recorded' : staffed ? 'somebody is there' : 'nobody is there'),
+  found: (_condition, subject) => {
+    const staffed = known(subject);
+    return staffed === undefined ? 'not recorded' : staffed ? 'somebody is there' : 'nobody is there';
+  },
   judgedIn: 'server',
   isSupplied: true,
   counting: { by: 'record' },
-  changes: {},
+  changes: { profile: true },
   reasoning: { says: ({ is }) => is },
   editor: {
     label: 'Somebody is there to chat',

@@ -1,8 +1,24 @@
 import fc from 'fast-check';
+import type { Change } from '../../history/record';
+import type { Visitor } from '../../history/visitor';
 import type { Budget } from '../../pacing/pacing';
 import { rule, timeline, visitor } from '../../rules/testing/arbitrary';
 import type { RecordedVisitor } from '../recorded';
 import type { CampaignToRehearse } from '../rehearse';
+
+/** What makes a visitor what they are, as it came on record; whether somebody is there was the other way round in earlier visits. */
+export function changesOf({ visits, known, traits, tags, score, staffed }: Visitor): Change[] {
+  const at = visits[0]?.at ?? 0;
+  return [
+    ...(known ? [{ at, kind: 'identity' as const, key: 'email', value: 'a@b.example' }] : []),
+    ...Object.entries(traits).map(([key, value]) => ({ at, kind: 'trait' as const, key, value })),
+    ...tags.map((key) => ({ at: at + 1000, kind: 'tag' as const, key, value: true })),
+    ...(score ? [{ at, kind: 'score' as const, key: '', value: score }] : []),
+    ...(staffed === undefined
+      ? visits.slice(0, -1).map((visit) => ({ at: visit.at, kind: 'staffed' as const, key: '', value: true }))
+      : visits.map((visit, nth) => ({ at: visit.at, kind: 'staffed' as const, key: '', value: (nth === visits.length - 1) === staffed }))),
+  ].sort((a, b) => a.at - b.at);
+}
 
 /** Visitors with a timeline for every page view. */
 export const recorded: fc.Arbitrary<RecordedVisitor> = fc
@@ -15,14 +31,8 @@ export const recorded: fc.Arbitrary<RecordedVisitor> = fc
     fc.integer({ min: 1, max: 99 }),
   )
   .map(([who, played, id]) => {
-    const { known: isKnown, traits, tags, score, ...rest } = who;
-    const at = who.visits[0]?.at ?? 0;
-    const changes = [
-      ...(isKnown ? [{ at, kind: 'identity' as const, key: 'email', value: 'a@b.example' }] : []),
-      ...Object.entries(traits).map(([key, value]) => ({ at, kind: 'trait' as const, key, value })),
-      ...tags.map((key) => ({ at: at + 1000, kind: 'tag' as const, key, value: true })),
-      ...(score ? [{ at, kind: 'score' as const, key: '', value: score }] : []),
-    ].sort((a, b) => a.at - b.at);
+    const { known: _known, traits: _traits, tags: _tags, score: _score, staffed: _staffed, ...rest } = who;
+    const changes = changesOf(who);
     let next = 0;
     const timelines = who.visits.map(({ views }) =>
       views.map(() => {

@@ -141,6 +141,7 @@ export const visitor: fc.Arbitrary<Visitor> = fc
       language: maybe(fc.constantFrom('de-AT', 'it')),
       cookies: maybe(shape({ seen: maybe(fc.constantFrom('yes', 'no')) })),
       adBlocker: maybe(fc.boolean()),
+      staffed: maybe(fc.boolean()),
       team: maybe(fc.boolean()),
       zone: maybe(fc.constantFrom('Europe/Vienna', 'Asia/Tokyo')),
     } as unknown as { [K in keyof Visitor]: fc.Arbitrary<Visitor[K]> }),
