@@ -303,3 +303,27 @@ test('who gets a campaign’s conversations is a sentence, and people have hours
     )
     .toEqual([{ saturday: [['22:00', '02:00']] }]);
 });
+
+test('a long list is shown further, up to all of them', async ({ page }) => {
+  await signIn(page);
+  await openStudio(page, '/conversations');
+  await page.getByRole('button', { name: 'closed' }).click();
+  // Old ones, so that they stand behind all others.
+  await ask(
+    `insert into thread (site_id, id, visitor_id, campaign_id, showing_id, view_id, begun_at, state, asked_at, last_at, last_text, tags)
+     select site_id, gen_random_uuid(), id, 'none', gen_random_uuid(), gen_random_uuid(), now() - interval '300 days', 'closed', now() - interval '300 days',
+            now() - interval '300 days' - n * interval '1 second', 'Old question ' || n, '{long}'
+       from generate_series(1, 205) as n, (select site_id, id from visitor order by site_id, id limit 1) as who`,
+  );
+  try {
+    await page.reload();
+    await page.getByRole('button', { name: 'closed' }).click();
+    const list = page.getByRole('list', { name: /Who waits/ }).getByRole('listitem');
+    await expect(list).toHaveCount(200);
+    await page.getByRole('button', { name: 'Show more' }).click();
+    await expect(list.last()).toContainText('Old question 205');
+    await expect(page.getByRole('button', { name: 'Show more' })).toHaveCount(0);
+  } finally {
+    await ask(`delete from thread where tags = '{long}'`);
+  }
+});

@@ -228,6 +228,7 @@ test('closed, and open again as soon as the visitor writes; what was seen is tol
   await soon(() => expect(listener.heard.at(-1)?.state).toBe('open'));
   expect((await listThreads(pool, tested.site.id, { state: 'open', words: 'thing' })).map(({ id }) => id)).toEqual([thread]);
   expect(await listThreads(pool, tested.site.id, { words: 'nothing of the kind' })).toEqual([]);
+  expect(await listThreads(pool, tested.site.id, { words: 'thing', most: 0 })).toEqual([]);
   await listener.end();
 });
 

@@ -165,12 +165,15 @@ export interface ThreadFilter {
   readonly member?: number | undefined;
   /** Words that a line has, or part of an email. */
   readonly words?: string | undefined;
+  readonly most?: number | undefined;
 }
 
-const MOST_LISTED = 200;
-
 /** Who waits comes first, longest first; after them the others, the latest first. */
-export const listThreads = (db: Queryable, siteId: number, { state, member, words }: ThreadFilter = {}): Promise<ThreadInList[]> =>
+export const listThreads = (
+  db: Queryable,
+  siteId: number,
+  { state, member, words, most = 200 }: ThreadFilter = {},
+): Promise<ThreadInList[]> =>
   many<ThreadInList & Record<string, unknown>>(
     db,
     `select thread.id::text, visitor_id as visitor, visitor.email, device_category as device,
@@ -183,8 +186,8 @@ export const listThreads = (db: Queryable, siteId: number, { state, member, word
       where thread.site_id = $1 and asked_at is not null and ($2::text is null or state = $2) and ($3::int is null or thread.member_id = $3)
         and ($4::text is null or strpos(lower(visitor.email), lower($4)) > 0
              or exists (select from line where line.site_id = $1 and thread_id = thread.id and to_tsvector('simple', text) @@ plainto_tsquery('simple', $4)))
-      order by waits_since is null, waits_since, last_at desc limit ${MOST_LISTED}`,
-    [siteId, state ?? null, member ?? null, words || null],
+      order by waits_since is null, waits_since, last_at desc, thread.id limit $5`,
+    [siteId, state ?? null, member ?? null, words || null, most],
   );
 
 export interface ThreadLine {

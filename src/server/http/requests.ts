@@ -265,4 +265,12 @@ export const visitsPageSchema = z.object({
   count: z.coerce.number().int().min(0).max(100).default(50),
 });
 
+export const threadsSchema = z.strictObject({
+  state: z.enum(['open', 'closed']).optional(),
+  mine: z.string().optional(),
+  words: z.string().max(200).optional(),
+  /** How many are listed at most. */
+  most: z.coerce.number().int().min(1).max(2000).default(200),
+});
+
 export const someVisitsSchema = z.strictObject({ visits: z.array(z.uuid()).max(100) });

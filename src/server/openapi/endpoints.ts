@@ -443,7 +443,7 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
   '/api/conversations': {
     get: {
       summary: 'Conversations, whoever waits longest first, and who of the team is here',
-      query: { state: { enum: ['open', 'closed'] }, mine: { type: 'string' }, words: { type: 'string' } },
+      query: queryOf(requests.threadsSchema),
       answers: 'Conversations without their lines',
     },
   },

@@ -17,6 +17,10 @@ const FILTERS = [
 ] as const;
 type Filter = (typeof FILTERS)[number][0];
 
+/** Conversations listed at first, with each step, and at most. */
+const PAGE = 200;
+const MOST = 2000;
+
 const LIST = new Intl.ListFormat('en-GB');
 
 /** Who waits for us, longest first; beside it one exchange, with who they are and what they did. */
@@ -26,10 +30,12 @@ export function ConversationsScreen({ site, mayAnswer, sections }: { site: strin
   const path = usePathname();
   const [filter, setFilter] = useState<Filter>('open');
   const [words, setWords] = useState('');
+  const [most, setMost] = useState(PAGE);
   const writing = useFollowing();
   const query = new URLSearchParams({
     ...(filter === 'mine' ? { mine: '', state: 'open' } : { state: filter }),
     ...(words.trim() ? { words: words.trim() } : {}),
+    ...(most > PAGE ? { most: String(most) } : {}),
   }).toString();
   const { data, error } = useThreads(query);
   const chosen = parameters.get('thread') ?? undefined;
@@ -65,7 +71,10 @@ export function ConversationsScreen({ site, mayAnswer, sections }: { site: strin
                   key={value}
                   aria-pressed={filter === value}
                   className="px-3 py-1.5 aria-pressed:bg-ink aria-pressed:text-paper"
-                  onClick={() => setFilter(value)}
+                  onClick={() => {
+                    setFilter(value);
+                    setMost(PAGE);
+                  }}
                 >
                   {label}
                 </button>
@@ -87,6 +96,14 @@ export function ConversationsScreen({ site, mayAnswer, sections }: { site: strin
             </p>
           )}
           {data && <ThreadList data={data} chosen={chosen} onChoose={choose} />}
+          {data?.hasMore &&
+            (most < MOST ? (
+              <button className="act-quiet justify-self-start" onClick={() => setMost(Math.min(MOST, most + PAGE))}>
+                Show more
+              </button>
+            ) : (
+              <p className="text-soft">There are more: search by a word that was written, or by an email.</p>
+            ))}
         </div>
         {chosen ? (
           <ThreadPane

@@ -22,6 +22,7 @@ export interface Listed {
   readonly now: number;
   readonly me: number;
   readonly threads: readonly ListedThread[];
+  readonly hasMore: boolean;
   readonly colleagues: readonly {
     readonly member: number;
     readonly name: string;
