@@ -97,7 +97,7 @@ export const single: Record<string, Message[]> = {
             { kind: 'choice', name: 'hut', label: 'Hut', options: ['Windgate', 'Upper Moss'], required: true },
             { kind: 'choices', name: 'extras', label: 'Extras', options: ['Supper', 'Lunch'] },
             { kind: 'date', name: 'night', label: 'First night' },
-            { kind: 'consent', name: 'ok', label: 'You may write to me', required: true },
+            { kind: 'consent', name: 'ok', label: 'You may write to me', required: true, link: { words: 'What that is', url: '/privacy' } },
           ],
           submit: 'Send',
           thanks: 'Thank you, all of it',

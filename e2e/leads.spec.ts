@@ -1,6 +1,6 @@
 // A lead from the form to the list: what was answered and agreed to, found again, tagged, taken out and erased.
 import { expect, test } from '@playwright/test';
-import { newCampaign, publish } from './board';
+import { newCampaign, publish, saved } from './board';
 import { ask, COLLECTOR, faultsOf, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
 
 test('a form sent is a lead with its answers and the words agreed to, found by a typed filter, tagged, noted, taken out, and erased', async ({
@@ -35,6 +35,16 @@ test('a form sent is a lead with its answers and the words agreed to, found by a
       ],
     },
   });
+  // Beside a consent a link says where to read what is agreed to.
+  await openStudio(page, `/campaigns/${id}?tab=messages`);
+  await page.getByLabel('Field 3 of ask').click();
+  await page.getByRole('toolbar', { name: 'Tools: Form' }).getByRole('button', { name: 'What this is: Form' }).click();
+  await page.getByRole('checkbox', { name: 'with a link' }).first().check();
+  await page.getByLabel('Words of the link in “You may write to me about huts”').fill('What we write');
+  await page.getByLabel('Address of the link in “You may write to me about huts”').fill('/journal');
+  await page.keyboard.press('Escape');
+  await expect(page.locator('[data-drawn=ask]').getByRole('link', { name: 'What we write', includeHidden: true })).toHaveCount(1);
+  await saved(page);
   const email = `walker-${id.toLowerCase().replace(/\W/g, '')}@post.example`;
   await publish(page, id, 'live');
   try {
@@ -42,6 +52,7 @@ test('a form sent is a lead with its answers and the words agreed to, found by a
     await visit(shop.page, '/contact');
     await popup(shop.page).getByLabel('Your email').fill(email);
     await popup(shop.page).getByLabel('For whom?').selectOption('A family');
+    await expect(popup(shop.page).getByRole('link', { name: 'What we write' })).toHaveAttribute('href', /^https?:\/\/[^/]+\/journal$/);
     await popup(shop.page).getByLabel('You may write to me about huts').check();
     await popup(shop.page).getByRole('button', { name: 'Send' }).click();
     await expect(popup(shop.page).getByText('Thank you.')).toBeVisible();
@@ -49,7 +60,7 @@ test('a form sent is a lead with its answers and the words agreed to, found by a
       .poll(() => ask(`select consent, fields from lead where email = $1`, [email]))
       .toEqual([
         {
-          consent: [{ name: 'letters', words: 'You may write to me about huts' }],
+          consent: [{ name: 'letters', words: 'You may write to me about huts What we write (/journal)' }],
           fields: expect.objectContaining({ plan: 'A family', letters: true, share: false }) as unknown,
         },
       ]);
@@ -79,7 +90,7 @@ test('a form sent is a lead with its answers and the words agreed to, found by a
   await page.waitForURL(/\/leads\/[0-9a-f-]{36}$/);
   await expect(page.getByRole('heading', { name: email })).toBeVisible();
   await expect(page.getByRole('region', { name: 'Answers' })).toContainText('For whom?A family');
-  await expect(page.getByRole('region', { name: 'Answers' })).toContainText('“You may write to me about huts”');
+  await expect(page.getByRole('region', { name: 'Answers' })).toContainText('“You may write to me about huts What we write (/journal)”');
   await expect(page.getByRole('region', { name: 'Answers' })).not.toContainText('“You may share it');
   await expect(page.getByRole('region', { name: 'The visit' })).toBeVisible();
   await page.getByRole('textbox', { name: 'Note' }).fill('Rings on Friday');
@@ -90,7 +101,7 @@ test('a form sent is a lead with its answers and the words agreed to, found by a
   const csv = await (await page.request.get(`${STUDIO}/leads.csv?tag=warm&q=${encodeURIComponent(email)}`)).text();
   const [head = '', line = ''] = csv.split('\r\n');
   expect(line.split(',')[head.split(',').indexOf('plan')]).toBe('A family');
-  expect(line).toContain('You may write to me about huts,,warm,Rings on Friday');
+  expect(line).toContain('You may write to me about huts What we write (/journal),,warm,Rings on Friday');
   const lines = (await (await page.request.get(`${STUDIO}/leads.jsonl?q=${encodeURIComponent(email)}`)).text()).trimEnd().split('\n');
   expect(lines.map((one) => (JSON.parse(one) as { email: string }).email)).toEqual([email]);
 

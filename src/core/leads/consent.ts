@@ -22,6 +22,7 @@ export const formFields = (flow: Flow): readonly Field[] =>
 /** Of the answers of a form what was agreed to, by the flow that it stood in: fields of consent that were ticked. */
 export function agreedIn(flow: Flow, fields: Readonly<Record<string, unknown>>): Agreed[] {
   const found = new Map<string, string>();
-  for (const { kind, name, label } of formFields(flow)) if (kind === 'consent' && fields[name] === true) found.set(name, label);
+  for (const { kind, name, label, link } of formFields(flow))
+    if (kind === 'consent' && fields[name] === true) found.set(name, link ? `${label} ${link.words} (${link.url})` : label);
   return [...found].map(([name, words]) => ({ name, words }));
 }

@@ -1,4 +1,6 @@
 import type { Flow } from '../flows/flow';
+import { flowSchema } from '../flows/flow';
+import { fieldSchema } from '../messages/field';
 import { agreedIn } from './consent';
 import { globRegex, leadTerms, leadTermWords } from './filter';
 import { leadOffers } from './offers';
@@ -72,4 +74,17 @@ test('of a form’s answers what was ticked is agreed to, in the words beside it
   };
   expect(agreedIn(flow, { letters: true, share: false, plan: true })).toEqual([{ name: 'letters', words: 'You may write to me' }]);
   expect(agreedIn(flow, { letters: 'true' })).toEqual([]);
+  const [form] = flow.messages.flatMap((message) => ('blocks' in message ? message.blocks : []));
+  if (form?.kind !== 'form') throw new Error('no form');
+  const linked = { ...field('letters', 'You may write to me.'), link: { words: 'What that means', url: 'https://s.example/privacy' } };
+  const withLink: Flow = { ...flow, messages: [{ ...flow.messages[0], blocks: [{ ...form, fields: [linked] }] } as Flow['messages'][0]] };
+  expect(flowSchema().safeParse(withLink).success).toBe(true);
+  expect(agreedIn(withLink, { letters: true })).toEqual([
+    { name: 'letters', words: 'You may write to me. What that means (https://s.example/privacy)' },
+  ]);
+  for (const wrong of [
+    { ...linked, kind: 'text' },
+    { ...linked, link: { ...linked.link, url: 'javascript:alert(1)' } },
+  ])
+    expect(fieldSchema().safeParse(wrong).success).toBe(false);
 });

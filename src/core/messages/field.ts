@@ -1,6 +1,6 @@
 // A field of a form.
 import { z } from 'zod';
-import { wordsUpTo } from './bounds';
+import { addressSchema, wordsUpTo } from './bounds';
 
 export const FIELD_KINDS = ['text', 'email', 'phone', 'number', 'choice', 'choices', 'date', 'consent'] as const;
 
@@ -27,8 +27,11 @@ export const fieldSchema = () =>
         .optional(),
       /** What is said of one that is not good. */
       wrong: wordsUpTo(200).optional(),
+      /** Of a consent: where what is agreed to can be read. */
+      link: z.strictObject({ words: wordsUpTo(200), url: addressSchema() }).optional(),
     })
     .refine(({ kind, checked }) => !checked || kind === 'email' || kind === 'phone', { error: 'field.checked', path: ['checked'] })
+    .refine(({ kind, link }) => !link || kind === 'consent', { error: 'field.link', path: ['link'] })
     .refine(({ kind, options }) => (kind === 'choice' || kind === 'choices') === (options !== undefined), {
       error: 'field.options',
       path: ['options'],

@@ -48,6 +48,7 @@ const EXPECTED: Record<string, string> = {
   'pattern.unreadable': 'a regular expression',
   'field.options': 'options for a choice, and only for a choice',
   'field.checked': 'checked only for an email or a phone number',
+  'field.link': 'a link only for a consent',
   'fields.sameName': 'fields with names of their own',
   'countdown.end': 'either an instant or a number of minutes',
   'messages.sameId': 'messages with ids of their own',

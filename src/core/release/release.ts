@@ -148,10 +148,11 @@ const hasExtras = ({ messages }: Flow): boolean =>
   messages.some(
     (message) =>
       'blocks' in message &&
-      allBlocks(message.blocks).some((block) => block.for !== undefined || isChecked(block) || blockKindOf(block).drawnBy === 'extras'),
+      allBlocks(message.blocks).some((block) => block.for !== undefined || isMore(block) || blockKindOf(block).drawnBy === 'extras'),
   );
 
-const isChecked = (block: Block): boolean => block.kind === 'form' && block.fields.some(({ checked }) => checked);
+/** A form whose answers are looked at first, or whose consent has a link. */
+const isMore = (block: Block): boolean => block.kind === 'form' && block.fields.some(({ checked, link }) => checked || link);
 
 const allOf = (parts: Expr<PageLeaf>[]): Expr<PageLeaf> | undefined => (parts.length > 1 ? { all: parts } : parts[0]);
 

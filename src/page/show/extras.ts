@@ -13,7 +13,7 @@ export const extraStyle = `
 .coupon{display:flex;flex-wrap:wrap;align-items:center;gap:10px;margin:0 0 14px;padding:10px 12px;border:1px dashed #6c7773;border-radius:4px}
 .coupon code{flex:1;font:600 18px ui-monospace,monospace;letter-spacing:.04em}.coupon .button{width:auto}
 .countdown{font-size:26px;font-weight:700;font-variant-numeric:tabular-nums}
-.rich{margin:0 0 16px}.rich>*{margin:0;padding:0}.rich>:is(ul,ol){padding-inline-start:1.4em}.rich>*+*{margin-top:8px}.rich a{color:inherit}
+.rich{margin:0 0 16px}.rich>*{margin:0;padding:0}.rich>:is(ul,ol){padding-inline-start:1.4em}.rich>*+*{margin-top:8px}:is(.rich,.tick) a{color:inherit}
 `;
 
 const DRAW: { readonly [K in ExtraKind]: (block: BlockOf<K>, context: Context, id: string) => HTMLElement } = {
@@ -122,8 +122,17 @@ async function isGood(base: string, { kind, country }: Field, value: string): Pr
   }
 }
 
-/** Before a form is sent, asks whether its emails can be written to and its numbers be rung, where it wants to know. */
-export const atForm: Deps['atForm'] = (form, { fields }, { deps: { base }, on, text }) => {
+/**
+ * Puts in where what is agreed to can be read; before a form is sent, asks whether its emails can be written to and its numbers be rung, where it
+ * wants to know.
+ */
+export const atForm: Deps['atForm'] = (form, { fields }, { deps: { base, preview }, on, text }) => {
+  for (const { name, link } of fields) {
+    if (!link) continue;
+    const made = make('a', text(link.words), { href: absolute(link.url), target: '_blank', rel: 'noopener' });
+    if (preview) on(made, 'click', (event) => event.preventDefault());
+    (form.elements.namedItem(name) as HTMLElement | null)?.nextSibling?.appendChild(document.createTextNode(' ')).after(made);
+  }
   const asked = fields.filter(({ checked }) => checked);
   if (!base || !asked.length) return;
   let isChecked = false;

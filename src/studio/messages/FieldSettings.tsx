@@ -37,6 +37,7 @@ export function OfField({ field, onChange }: { field: Field; onChange: (field: F
               checked: _checked,
               country: _country,
               wrong: _wrong,
+              link: _link,
               ...rest
             } = field;
             onChange({
@@ -80,6 +81,7 @@ export function OfField({ field, onChange }: { field: Field; onChange: (field: F
       </div>
       {field.pattern !== undefined && <TryPattern field={field} pattern={field.pattern} />}
       {(field.kind === 'email' || field.kind === 'phone') && <OfCheck field={field} onChange={onChange} />}
+      {field.kind === 'consent' && <OfLink field={field} onChange={onChange} />}
       {hasOptions && (
         <label className="grid gap-1">
           <span className="text-soft">one a line</span>
@@ -168,6 +170,45 @@ function OfCheck({ field, onChange }: { field: Field; onChange: (field: Field) =
             maxLength={200}
             value={field.wrong ?? ''}
             onChange={({ target }) => onChange({ ...field, wrong: target.value || undefined })}
+          />
+        </>
+      )}
+    </div>
+  );
+}
+
+/** Where what is agreed to can be read: kept with the consent, in the words that stood there. */
+function OfLink({ field, onChange }: { field: Field; onChange: (field: Field) => void }) {
+  const { link } = field;
+  return (
+    <div className="flex flex-wrap items-center gap-2 text-soft">
+      <label className="inline-flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          checked={link !== undefined}
+          onChange={({ target }) =>
+            onChange({ ...field, link: target.checked ? { words: 'What that means', url: '/privacy' } : undefined })
+          }
+        />
+        with a link
+      </label>
+      {link && (
+        <>
+          <input
+            aria-label={`Words of the link in “${field.label}”`}
+            className="field w-40"
+            maxLength={200}
+            value={link.words}
+            onChange={({ target }) => onChange({ ...field, link: { ...link, words: target.value } })}
+          />
+          to
+          <input
+            aria-label={`Address of the link in “${field.label}”`}
+            className="field w-48 font-mono text-[13px]"
+            maxLength={2000}
+            placeholder="/privacy"
+            value={link.url}
+            onChange={({ target }) => onChange({ ...field, link: { ...link, url: target.value } })}
           />
         </>
       )}

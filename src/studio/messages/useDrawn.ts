@@ -5,7 +5,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { Path } from '@/core/flows/edit';
 import type { Message } from '@/core/messages/message';
 import { drawChat } from '@/page/chat/chat';
-import { drawExtra, extraStyle } from '@/page/show/extras';
+import { atForm, drawExtra, extraStyle } from '@/page/show/extras';
 import type { ShowFlow } from '@/page/show/show';
 import { showFlow } from '@/page/show/show';
 import type { Block } from '@/core/messages/block';
@@ -72,6 +72,7 @@ export function standStill(drawn: HTMLElement): HTMLElement[] {
 export const IN_STUDIO: Omit<Parameters<ShowFlow>[2], 'values' | 'preview'> = {
   drawExtra,
   extraStyle,
+  atForm,
   loadChat: () => Promise.resolve({ drawChat }),
   firstSeen: () => Date.now(),
   onOutcome: nothing,
