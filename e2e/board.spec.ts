@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
-import { flowOf, message, newCampaign, saved } from './board';
+import { drawn, flowOf, message, newCampaign, saved } from './board';
 import { ask, openStudio, signIn } from './stack';
 
 const closes = { button: true, dim: true, escape: true };
@@ -44,6 +44,42 @@ test('a flow is tried where it is written: answers lead on, and nothing is kept'
   expect(await ask(`select from showing where campaign_id = $1`, [id])).toEqual([]);
 });
 
+test('another way to come is seen as it is picked; tried, it comes as made, or still for who wants less motion', async ({ page }) => {
+  await page.addInitScript(() => {
+    const came: string[] = [];
+    // What ends within a shadow tree is heard nowhere else.
+    const { value: attach } = Object.getOwnPropertyDescriptor(Element.prototype, 'attachShadow') as {
+      value: (this: Element, options: ShadowRootInit) => ShadowRoot;
+    };
+    Element.prototype.attachShadow = function (options) {
+      const root = attach.call(this, options);
+      root.addEventListener('animationend', (event) => came.push((event as AnimationEvent).animationName));
+      return root;
+    };
+    Object.assign(window, { came });
+  });
+  await signIn(page);
+  await newCampaign(page);
+  const came = () => page.evaluate(() => (window as unknown as { came: string[] }).came);
+  await message(page, 'ask').getByRole('button', { name: 'Entrance' }).click();
+  await page.getByRole('button', { name: 'glides in' }).click();
+  await expect.poll(came).toEqual(['glide']);
+  const box = drawn(page, 'ask').locator('.box');
+  // It stands still again, and what is written next is drawn without it.
+  await expect(box).toHaveCSS('animation-name', 'none');
+  await page.getByLabel('Heading of ask').fill('Another');
+  await expect(box.getByRole('heading', { includeHidden: true })).toHaveText('Another');
+  await page.getByRole('button', { name: 'Actions for the message ask' }).click();
+  await page.getByRole('menuitem', { name: 'Try it here' }).click();
+  const panel = page.getByRole('dialog').filter({ hasText: 'Trying ask' });
+  await expect.poll(came).toEqual(['glide', 'glide']);
+  await panel.getByRole('button', { name: 'for who wants less' }).click();
+  await expect(panel.getByRole('heading', { name: 'Another' })).toBeVisible();
+  await expect(panel.locator('.box')).toHaveCSS('animation-name', 'none');
+  await panel.getByRole('button', { name: 'as made' }).click();
+  await expect.poll(came).toEqual(['glide', 'glide', 'glide']);
+});
+
 test('a block is dragged to another gap; a frame is moved by keys, and laid out anew; a large board has an overview', async ({ page }) => {
   await signIn(page);
   const messages = Array.from({ length: 8 }, (_, nth) => ({
@@ -74,8 +110,13 @@ test('a block is dragged to another gap; a frame is moved by keys, and laid out 
   const before = await frame.boundingBox();
   await page.getByRole('button', { name: 'Move the message m1' }).press('ArrowRight');
   await expect.poll(async () => Math.round((await frame.boundingBox())?.x ?? 0)).toBeGreaterThan(Math.round(before?.x ?? 0));
+  const moved = () => ask<{ board: object }>(`select board from campaign where id = $1`, [id]);
+  await expect.poll(moved).toEqual([{ board: { m1: { x: expect.any(Number) as unknown, y: 0 } } }]);
+  // Whoever opens it next finds it where it was left.
+  await openStudio(page, `/campaigns/${id}?tab=messages`);
   await page.getByRole('button', { name: 'Lay out anew' }).click();
   await expect.poll(async () => Math.round((await frame.boundingBox())?.x ?? 0)).toBe(Math.round(before?.x ?? 0));
+  await expect.poll(moved).toEqual([{ board: {} }]);
   const overview = page.getByRole('navigation', { name: 'All messages' });
   await expect(overview.getByRole('button')).toHaveCount(8);
   await overview.getByRole('button', { name: 'Go to m7' }).click();

@@ -13,6 +13,9 @@ const popup = (id: string, overrides: object = {}): Message => ({
 });
 export const slug = (text: string): string => text.replaceAll(' ', '-');
 
+/** Longer than a narrow screen is wide, and with no place to break at. */
+const LONG = 'Sommerübernachtungsgutscheinverlosungsteilnahme';
+
 export const single: Record<string, Message[]> = {
   ...Object.fromEntries(POSITIONS.map((position) => [`at-${slug(position)}`, [popup('a', { position })]])),
   ...Object.fromEntries(ENTRANCES.map((entrance) => [`in-${entrance}`, [popup('a', { entrance })]])),
@@ -80,6 +83,30 @@ export const single: Record<string, Message[]> = {
             { label: 'Offers', quiet: true, does: [{ kind: 'page', url: '/offers' }] },
           ],
         },
+      ],
+    }),
+  ],
+  long: [
+    popup('a', {
+      blocks: [
+        heading(LONG),
+        { kind: 'text', text: LONG },
+        { kind: 'columns', start: [{ kind: 'text', text: LONG }], end: [heading(LONG)] },
+        { kind: 'coupon', code: LONG.slice(0, 40), label: LONG },
+        { kind: 'rating', question: LONG, most: 10, thanks: LONG },
+        { kind: 'choice', question: LONG, answers: [{ label: LONG, does: [{ kind: 'close' }] }] },
+        {
+          kind: 'form',
+          fields: [
+            { kind: 'text', name: 'who', label: LONG },
+            { kind: 'choice', name: 'hut', label: LONG, options: [LONG, `${LONG}!`] },
+            { kind: 'choices', name: 'extras', label: LONG, options: [LONG] },
+            { kind: 'consent', name: 'ok', label: LONG, link: { words: LONG, url: '/privacy' } },
+          ],
+          submit: LONG,
+          thanks: LONG,
+        },
+        { kind: 'buttons', buttons: [{ label: LONG, does: [{ kind: 'close' }] }] },
       ],
     }),
   ],

@@ -207,13 +207,25 @@ test('axe finds nothing on any message', async ({ browser }) => {
 
 test('at 320 pixels, and with the page at 400 %, messages fit and can be read to their end', async ({ browser }) => {
   const { page, close } = await visitorOf(browser, KEY, { viewport: { width: 320, height: 256 } });
-  for (const name of ['form', 'top', 'blocks']) {
+  for (const name of ['form', 'top', 'blocks', 'long']) {
     await open(page, `/contact?case=${name}`);
     await expect(box(page)).toBeVisible();
     await still(box(page));
     const at = await box(page).boundingBox();
     expect(at && at.x >= 0 && at.x + at.width <= 320 && at.y >= 0 && at.y + at.height <= 256).toBe(true);
     expect(await box(page).evaluate((element) => element.scrollWidth <= element.clientWidth)).toBe(true);
+    // Nothing in it is cut off, or stands out of it.
+    expect(
+      await box(page).evaluate((element) => {
+        const { left, right } = element.getBoundingClientRect();
+        return [...element.querySelectorAll('*:not(.trap, .trap *, option)')]
+          .filter((one) => {
+            const at = one.getBoundingClientRect();
+            return at.left < left - 1 || at.right > right + 1 || (one.clientWidth > 0 && one.scrollWidth > one.clientWidth + 1);
+          })
+          .map((one) => one.outerHTML.slice(0, 80));
+      }),
+    ).toEqual([]);
   }
   await open(page, '/contact?case=form');
   await box(page).getByRole('button', { name: 'Send' }).scrollIntoViewIfNeeded();

@@ -26,6 +26,7 @@ export const ROUTES: Readonly<Record<string, Partial<Record<Method, Right | 'any
   '/api/account/sessions': { DELETE: 'self' },
   '/api/account/sessions/[id]': { DELETE: 'self' },
   '/api/campaigns/[id]/answering': { GET: 'look', PUT: 'edit' },
+  '/api/campaigns/[id]/board': { GET: 'look', PUT: 'edit' },
   '/api/campaigns/[id]/conversations': { GET: 'look' },
   '/api/campaigns/[id]/foretold': { GET: 'look' },
   '/api/campaigns/[id]/history': { GET: 'look' },

@@ -163,3 +163,14 @@ export async function carryOutSchedules(db: Queryable): Promise<number> {
     await noteChange(db, siteId, null, { kind: 'campaign', subject: id, name, did: status === 'live' ? 'begun, as set' : 'ended, as set' });
   return due.length;
 }
+
+export type Moved = Readonly<Record<string, { readonly x: number; readonly y: number }>>;
+
+/** How far messages were moved on the campaign's board, by message; undefined where there is no such campaign. */
+export const boardOf = async (db: Queryable, siteId: number, id: string): Promise<Moved | undefined> =>
+  (await maybeOne<{ board: Moved }>(db, `select board from campaign where site_id = $1 and id = $2`, [siteId, id]))?.board;
+
+export async function setBoard(db: Queryable, siteId: number, id: string, moved: Moved): Promise<boolean> {
+  const { rowCount } = await db.query(`update campaign set board = $3 where site_id = $1 and id = $2`, [siteId, id, moved]);
+  return rowCount === 1;
+}

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { ROLES } from '../db/members';
 import { FOUND_BY } from '../privacy/person';
 import { brandSchema } from '@/core/brand/brand';
+import { idSchema } from '@/core/messages/bounds';
 import { answeringSchema } from '@/core/conversations/answering';
 import { hoursSchema } from '@/core/conversations/hours';
 import { LONGEST_LINE } from '@/core/conversations/line';
@@ -126,6 +127,13 @@ export const calendarSchema = z.strictObject({
     .nullable(),
 });
 /** Who gets a campaign's conversations; null: whoever is here, in turn. */
+const moved = z.number().min(-100_000).max(100_000);
+/** By message, in pixels. */
+export const boardSchema = z.strictObject({
+  moved: z
+    .record(idSchema(), z.strictObject({ x: moved, y: moved }))
+    .refine((all) => Object.keys(all).length <= 200, 'at most 200 messages'),
+});
 export const answeringToSaveSchema = z.strictObject({ answering: answeringSchema.nullable() });
 
 /** The goal that the site is there for; null for none. */

@@ -389,6 +389,10 @@ export const ENDPOINTS: Readonly<Record<string, Partial<Record<Method, Endpoint>
       type: 'text/csv',
     },
   },
+  '/api/campaigns/{id}/board': {
+    get: { summary: 'How far the messages of a campaign were moved on its board', answers: '`moved`, by message, in pixels' },
+    put: { summary: 'Set it', body: schemaOf(requests.boardSchema), answers: 'Nothing more' },
+  },
   '/api/campaigns/{id}/answering': {
     get: { summary: 'Who gets a campaign’s conversations', answers: 'What is set, and who might' },
     put: { summary: 'Set it', body: schemaOf(requests.answeringToSaveSchema), answers: 'Nothing more' },

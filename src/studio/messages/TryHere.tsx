@@ -7,7 +7,8 @@ import { brandedFlow } from '@/core/brand/brand';
 import type { Flow } from '@/core/flows/flow';
 import type { Outcome } from '@/core/history/visitor';
 import { showFlow } from '@/page/show/show';
-import { IN_STUDIO, standStill } from './useDrawn';
+import { Pick } from './Pick';
+import { IN_STUDIO, playEntrance, standStill } from './useDrawn';
 
 const SAID: Readonly<Record<Outcome, string>> = {
   shown: 'is shown',
@@ -32,26 +33,51 @@ export function TryHere({
   onClose: () => void;
 }) {
   const [round, setRound] = useState(0);
+  const [motion, setMotion] = useState<Motion>('made');
   return (
     <Dialog open onClose={onClose} className="relative z-50">
       <DialogPanel className="fixed inset-y-0 right-0 grid w-[480px] max-w-full grid-rows-[auto_minmax(0,1fr)_auto] border-s border-line bg-bone shadow-lg">
         <div className="flex items-center gap-3 border-b border-line px-4 py-3">
           <DialogTitle className="text-lg font-bold">Trying {start}</DialogTitle>
-          <button className="act-quiet ms-auto" onClick={() => setRound(round + 1)}>
+          <span className="ms-auto">
+            <Pick
+              label="Motion"
+              value={motion}
+              options={['made', 'less']}
+              words={{ made: 'as made', less: 'for who wants less' }}
+              onChange={setMotion}
+            />
+          </span>
+          <button className="act-quiet" onClick={() => setRound(round + 1)}>
             From the beginning
           </button>
           <button className="act-quiet" onClick={onClose}>
             Done
           </button>
         </div>
-        <Played key={round} flow={flow} start={start} brand={brand} values={values} />
+        <Played key={`${round} ${motion}`} flow={flow} start={start} brand={brand} values={values} motion={motion} />
         <p className="border-t border-line px-4 py-2 text-soft">Nothing is recorded or sent, and no link leads away.</p>
       </DialogPanel>
     </Dialog>
   );
 }
 
-function Played({ flow, start, brand, values }: { flow: Flow; start: string; brand: Brand; values: Readonly<Record<string, string>> }) {
+/** Visitors who have told their system that they want less motion see no entrance. */
+type Motion = 'made' | 'less';
+
+function Played({
+  flow,
+  start,
+  brand,
+  values,
+  motion,
+}: {
+  flow: Flow;
+  start: string;
+  brand: Brand;
+  values: Readonly<Record<string, string>>;
+  motion: Motion;
+}) {
   const stage = useRef<HTMLDivElement>(null);
   const [done, setDone] = useState<readonly string[]>([]);
   useEffect(() => {
@@ -71,13 +97,14 @@ function Played({ flow, start, brand, values }: { flow: Flow; start: string; bra
         drawn.setAttribute('data-tried', start);
         around.replaceChildren(drawn);
         standStill(drawn);
+        if (motion === 'made') playEntrance(drawn);
       },
     });
     return () => {
       around.removeEventListener('click', stay, true);
       end();
     };
-  }, [flow, start, brand, values]);
+  }, [flow, start, brand, values, motion]);
   return (
     <div className="overflow-auto">
       <div ref={stage} className="grid min-h-80 grid-cols-[minmax(0,1fr)] content-center bg-[#dde2dc] p-6" />

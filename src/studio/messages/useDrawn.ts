@@ -68,6 +68,21 @@ export function standStill(drawn: HTMLElement): HTMLElement[] {
   return boxes;
 }
 
+/** Lets a pop-up come once as visitors see it come, unless whoever looks wants less motion; it stands still again after. */
+export function playEntrance(drawn: HTMLElement): void {
+  const moving = ['animation', 'translate'];
+  for (const box of drawn.shadowRoot?.querySelectorAll<HTMLElement>('.popup') ?? []) {
+    for (const name of moving) box.style.removeProperty(name);
+    box.addEventListener(
+      'animationend',
+      () => {
+        for (const name of moving) box.style.setProperty(name, 'none', 'important');
+      },
+      { once: true },
+    );
+  }
+}
+
 /** What the renderer needs where nothing is recorded, sent or led to. */
 export const IN_STUDIO: Omit<Parameters<ShowFlow>[2], 'values' | 'preview'> = {
   drawExtra,
@@ -92,6 +107,8 @@ export function useDrawn(
 ): Places {
   const [places, setPlaces] = useState<Places>(NOWHERE);
   const host = useRef<HTMLElement>(undefined);
+  const entrance = message.format === 'popup' ? (message.entrance ?? 'rise') : undefined;
+  const came = useRef(entrance);
   useLayoutEffect(() => {
     const around = stage.current;
     if (!around) return undefined;
@@ -119,6 +136,9 @@ export function useDrawn(
       setPlaces((before) => shared(before, next));
     };
     measure();
+    // Another way to come is seen as it is picked.
+    if (came.current !== entrance && host.current) playEntrance(host.current);
+    came.current = entrance;
     const onSize = new ResizeObserver(measure);
     onSize.observe(around);
     // A conversation is drawn a little later.
@@ -129,7 +149,7 @@ export function useDrawn(
       onSize.disconnect();
       onChange.disconnect();
     };
-  }, [stage, message, values, zoom]);
+  }, [stage, message, values, zoom, entrance]);
   return places;
 }
 

@@ -15,6 +15,8 @@ interface Weekly {
 export function WeeklyMail() {
   const known = useQueryClient();
   const [isSending, setIsSending] = useState(false);
+  /** What was wished and is not kept yet. */
+  const [wish, setWish] = useState<boolean>();
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const { data } = useQuery({
     queryKey: ['weekly'],
@@ -26,11 +28,13 @@ export function WeeklyMail() {
   });
   if (!data) return null;
   const want = async (wants: boolean): Promise<void> => {
-    known.setQueryData(['weekly'], { ...data, wants });
+    setWish(wants);
     const result = await send('PUT', '/api/results/weekly', { wants, zone });
-    if (result.ok) return;
-    known.setQueryData(['weekly'], data);
-    toast.error(result.message);
+    // What was asked before says nothing any more.
+    await known.cancelQueries({ queryKey: ['weekly'] });
+    if (result.ok) known.setQueryData(['weekly'], { ...data, wants });
+    else toast.error(result.message);
+    setWish(undefined);
   };
   const sendNow = async (): Promise<void> => {
     setIsSending(true);
@@ -42,7 +46,7 @@ export function WeeklyMail() {
   return (
     <p className="flex flex-wrap items-center gap-x-4 gap-y-1 text-soft print:hidden">
       <label className="flex items-center gap-2">
-        <input type="checkbox" checked={data.wants} onChange={({ target }) => void want(target.checked)} />
+        <input type="checkbox" checked={wish ?? data.wants} onChange={({ target }) => void want(target.checked)} />
         Mail me the week’s results each Monday, to {data.email}
       </label>
       {data.canMail ? (
