@@ -72,6 +72,17 @@ test('visits come with their page views, signals and showings, newest first', as
   expect(visits.every(({ views }) => views.length > 0)).toBe(true);
   const older = await listVisits(database.pool, 1, { limit: 20, before: visits.at(-1)?.at ?? 0 });
   expect(older[0]?.at).toBeLessThan(visits.at(-1)?.at ?? 0);
+  // What was reported with an event stays where it is.
+  const { visit } = await one<{ visit: string }>(
+    database.pool,
+    `select visit_id as visit from signal_piece join page_view on page_view.site_id = signal_piece.site_id and page_view.id = view_id
+      where signals @> '[{"s": "event"}]' and signals::text like '%"props"%' limit 1`,
+  );
+  const signals = (await listVisits(database.pool, 1, { limit: 1, visitIds: [visit] })).flatMap(({ views }) =>
+    views.flatMap((view) => view.signals),
+  );
+  expect(signals.some(({ s }) => s === 'event')).toBe(true);
+  expect(signals.some((signal) => 'props' in signal)).toBe(false);
 });
 
 test('every lead belongs to a converted showing', async () => {

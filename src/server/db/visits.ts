@@ -34,7 +34,10 @@ export interface RecordedVisit {
   }[];
 }
 
-/** Visits with their page views, signals and showings, newest first; `before` (UTC ms) pages on. */
+/**
+ * Visits with their page views, signals and showings, newest first; `before` (UTC ms) pages on. What was reported with an event is left out: it may
+ * say who somebody is, and nobody draws it.
+ */
 export async function listVisits(
   db: Queryable,
   siteId: number,
@@ -54,7 +57,7 @@ export async function listVisits(
                                            'engagedMs', engaged_ms, 'signals', coalesce(signals, '[]')) order by at, page_view.id) as views
            from page_view
            left join lateral (
-             select json_agg(signal order by piece, nth) as signals
+             select json_agg(signal - 'props' order by piece, nth) as signals
                from signal_piece, jsonb_array_elements(signal_piece.signals) with ordinality as each (signal, nth)
               where signal_piece.site_id = $1 and signal_piece.view_id = page_view.id) as s on true
           where page_view.site_id = $1 and page_view.visit_id = visit.id) as v on true
