@@ -233,6 +233,20 @@ test('at 320 pixels, and with the page at 400 %, messages fit and can be read to
   await close();
 });
 
+test('on a screen of a few lines a chat message leaves the page its room until it is opened', async ({ browser }) => {
+  const { page, close } = await visitorOf(browser, KEY, { viewport: { width: 320, height: 200 } });
+  await open(page, '/contact?case=chat');
+  // What it says is heard, not seen.
+  const bubble = page.getByRole('button', { name: 'Jorun May I ask something?' });
+  await expect(bubble).toBeVisible();
+  const at = await bubble.boundingBox();
+  expect(at && at.width <= 110 && at.height <= 60).toBe(true);
+  await expect(page.getByRole('button', { name: 'Close' })).toBeInViewport();
+  await bubble.click();
+  await expect(page.getByRole('dialog')).toBeInViewport({ ratio: 0.9 });
+  await close();
+});
+
 test('moving to leave is not blocked by a message that is open', async ({ browser }) => {
   const { page, close } = await visitorOf(browser, KEY);
   await open(page, '/contact?case=open');

@@ -7,6 +7,7 @@ font:inherit;text-align:start;cursor:pointer;box-shadow:0 6px 28px rgb(0 0 0/.24
 .words{display:grid}
 .face{flex:none;display:grid;place-items:center;width:40px;height:40px;border-radius:6px;background:var(--accent);color:#fff;font-weight:700;object-fit:cover}
 .close{position:absolute;inset-block-start:8px;inset-inline-end:8px;width:36px;height:36px;padding:0;border:0;border-radius:4px;background:none;color:inherit;font:24px/1 system-ui,sans-serif;cursor:pointer}
+@media(max-height:320px){.chat:has(>.bubble){width:auto}.bubble{min-height:0;padding:8px;padding-inline-end:48px}.words{position:absolute;clip-path:inset(50%);pointer-events:none}}
 .close:hover{background:rgb(0 0 0/.07)}
 .thread{display:flex;flex-direction:column;max-height:min(560px,calc(100dvh - 32px));border:1px solid #c9d0cc;border-radius:10px;background:#fff;box-shadow:0 8px 36px rgb(0 0 0/.28);overflow:hidden;outline:0}
 .head{display:flex;gap:12px;align-items:center;padding:12px;padding-inline-end:52px;border-bottom:1px solid #dfe4e1}
