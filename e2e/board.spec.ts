@@ -113,7 +113,8 @@ test('a block is dragged to another gap; a frame is moved by keys, and laid out 
   const moved = () => ask<{ board: object }>(`select board from campaign where id = $1`, [id]);
   await expect.poll(moved).toEqual([{ board: { m1: { x: expect.any(Number) as unknown, y: 0 } } }]);
   // Whoever opens it next finds it where it was left.
-  await openStudio(page, `/campaigns/${id}?tab=messages`);
+  await openStudio(page, `/campaigns/${id}`);
+  await page.getByRole('tab', { name: 'Messages' }).click();
   await page.getByRole('button', { name: 'Lay out anew' }).click();
   await expect.poll(async () => Math.round((await frame.boundingBox())?.x ?? 0)).toBe(Math.round(before?.x ?? 0));
   await expect.poll(moved).toEqual([{ board: {} }]);

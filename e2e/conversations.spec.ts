@@ -148,7 +148,7 @@ test('a visitor answers the script, writes to a person, is answered, goes to ano
        from line join thread on thread.id = thread_id where campaign_id = $1 and by in ('visitor', 'team', 'script')`,
       [campaign],
     );
-    expect(counted).toEqual({ lines: 8, numbers: 8, replied: 1 });
+    expect(counted).toEqual({ lines: 9, numbers: 9, replied: 1 });
     await shop.context.close();
   } finally {
     await publish(page, campaign, 'draft');

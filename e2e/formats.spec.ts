@@ -221,6 +221,7 @@ test('at 320 pixels, and with the page at 400 %, messages fit and can be read to
         return [...element.querySelectorAll('*:not(.trap, .trap *, option)')]
           .filter((one) => {
             const at = one.getBoundingClientRect();
+            if (at.width === 0) return false;
             return at.left < left - 1 || at.right > right + 1 || (one.clientWidth > 0 && one.scrollWidth > one.clientWidth + 1);
           })
           .map((one) => one.outerHTML.slice(0, 80));

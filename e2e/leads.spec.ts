@@ -36,7 +36,8 @@ test('a form sent is a lead with its answers and the words agreed to, found by a
     },
   });
   // Beside a consent a link says where to read what is agreed to.
-  await openStudio(page, `/campaigns/${id}?tab=messages`);
+  await openStudio(page, `/campaigns/${id}`);
+  await page.getByRole('tab', { name: 'Messages' }).click();
   await page.getByLabel('Field 3 of ask').click();
   await page.getByRole('toolbar', { name: 'Tools: Form' }).getByRole('button', { name: 'What this is: Form' }).click();
   await page.getByRole('checkbox', { name: 'with a link' }).first().check();
