@@ -323,6 +323,14 @@ test('a long list is shown further, up to all of them', async ({ page }) => {
     await page.getByRole('button', { name: 'Show more' }).click();
     await expect(list.last()).toContainText('Old question 205');
     await expect(page.getByRole('button', { name: 'Show more' })).toHaveCount(0);
+    // On a phone there is the list, or what was chosen in it.
+    await page.setViewportSize({ width: 390, height: 844 });
+    await list.last().getByRole('button').click();
+    await expect(page.getByRole('log', { name: 'What was said' })).toBeVisible();
+    await expect(list.first()).toBeHidden();
+    await page.getByRole('link', { name: 'All conversations' }).click();
+    await expect(list.first()).toBeVisible();
+    await expect(page.getByRole('log', { name: 'What was said' })).toHaveCount(0);
   } finally {
     await ask(`delete from thread where tags = '{long}'`);
   }

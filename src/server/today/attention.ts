@@ -130,7 +130,7 @@ export async function listAttention(
     found.push({
       code: 'conversation.waits',
       what: waiting === 1 ? 'A visitor waits for an answer' : `${waiting.toLocaleString('en-GB')} visitors wait for an answer`,
-      reason: `The first of them has waited for ${Math.round((now - since.getTime()) / 60_000).toLocaleString('en-GB')} minutes.`,
+      reason: `The first of them has waited for ${waited(now - since.getTime())}.`,
       fix: { href: '/conversations', words: 'Answer them' },
     });
   if (!release) {
@@ -210,3 +210,10 @@ async function isUsuallyBusy(db: Queryable, siteId: number, now: number): Promis
 }
 
 const timesWords = (times: number): string => (times === 1 ? 'once' : `${times} times`);
+
+/** "34 minutes", "9 hours", "3 days". */
+function waited(ms: number): string {
+  const minutes = Math.round(ms / 60_000);
+  if (minutes < 120) return `${minutes} minutes`;
+  return minutes < 48 * 60 ? `${Math.round(minutes / 60)} hours` : `${Math.round(minutes / 60 / 24)} days`;
+}

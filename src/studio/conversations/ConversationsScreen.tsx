@@ -1,5 +1,7 @@
 'use client';
 
+import { ArrowLeft } from 'lucide-react';
+import Link from 'next/link';
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { ScreenHead } from '../parts/layout/ScreenHead';
@@ -63,7 +65,8 @@ export function ConversationsScreen({ site, mayAnswer, sections }: { site: strin
         {data && mayAnswer && <PresencePhrase mine={data.colleagues.find(({ member }) => member === data.me)} />}
       </ScreenHead>
       <div className="grid grid-cols-1 gap-4 lg:grid-cols-[minmax(300px,2fr)_3fr]">
-        <div className="grid min-w-0 content-start gap-2">
+        {/* On a small screen there is room for one of the two. */}
+        <div className={`grid min-w-0 content-start gap-2 ${chosen ? 'max-lg:hidden' : ''}`}>
           <p className="flex flex-wrap items-center gap-3">
             <span role="group" aria-label="Which" className="flex overflow-hidden rounded-md border border-line">
               {FILTERS.map(([value, label]) => (
@@ -106,18 +109,23 @@ export function ConversationsScreen({ site, mayAnswer, sections }: { site: strin
             ))}
         </div>
         {chosen ? (
-          <ThreadPane
-            key={chosen}
-            id={chosen}
-            site={site}
-            sections={sections}
-            mayAnswer={mayAnswer}
-            isWriting={writing.has(chosen)}
-            colleagues={data?.colleagues ?? []}
-            onChoose={choose}
-          />
+          <div className="grid min-w-0 content-start gap-3">
+            <Link href={path} className="act-quiet justify-self-start lg:hidden">
+              <ArrowLeft size={16} aria-hidden="true" /> All conversations
+            </Link>
+            <ThreadPane
+              key={chosen}
+              id={chosen}
+              site={site}
+              sections={sections}
+              mayAnswer={mayAnswer}
+              isWriting={writing.has(chosen)}
+              colleagues={data?.colleagues ?? []}
+              onChoose={choose}
+            />
+          </div>
         ) : (
-          <p className="sheet p-5 text-soft">Choose a conversation to read it, with who they are and what they did before.</p>
+          <p className="sheet p-5 text-soft max-lg:hidden">Choose a conversation to read it, with who they are and what they did before.</p>
         )}
       </div>
     </div>

@@ -235,13 +235,13 @@ function Line({
   const name = by === 'visitor' ? visitor : by === 'script' ? site : (member ?? 'somebody who has left');
   return (
     <li
-      className={`grid grid-cols-[56px_minmax(80px,140px)_minmax(0,1fr)] items-baseline gap-2 ${by === 'note' ? 'rounded bg-bone py-1' : ''}`}
+      className={`grid grid-cols-[44px_minmax(0,1fr)] items-baseline gap-x-2 sm:grid-cols-[56px_minmax(80px,140px)_minmax(0,1fr)] ${by === 'note' ? 'rounded bg-bone py-1' : ''}`}
     >
       <time dateTime={at} className="text-soft tabular-nums">
         {clock(at)}
       </time>
       <b className={`truncate ${by === 'visitor' ? '' : 'text-pine'}`}>{by === 'note' ? `${name}, note` : name}</b>
-      <span className="whitespace-pre-wrap break-words">
+      <span className="whitespace-pre-wrap break-words max-sm:col-start-2">
         {picture && (
           <a href={`/api/conversations/${thread}/pictures/${picture.id}`} target="_blank" rel="noopener" className="block w-fit">
             <img

@@ -39,16 +39,7 @@ export function TryHere({
       <DialogPanel className="fixed inset-y-0 right-0 grid w-[480px] max-w-full grid-rows-[auto_minmax(0,1fr)_auto] border-s border-line bg-bone shadow-lg">
         <div className="flex items-center gap-3 border-b border-line px-4 py-3">
           <DialogTitle className="text-lg font-bold">Trying {start}</DialogTitle>
-          <span className="ms-auto">
-            <Pick
-              label="Motion"
-              value={motion}
-              options={['made', 'less']}
-              words={{ made: 'as made', less: 'for who wants less' }}
-              onChange={setMotion}
-            />
-          </span>
-          <button className="act-quiet" onClick={() => setRound(round + 1)}>
+          <button className="act-quiet ms-auto" onClick={() => setRound(round + 1)}>
             From the beginning
           </button>
           <button className="act-quiet" onClick={onClose}>
@@ -56,7 +47,16 @@ export function TryHere({
           </button>
         </div>
         <Played key={`${round} ${motion}`} flow={flow} start={start} brand={brand} values={values} motion={motion} />
-        <p className="border-t border-line px-4 py-2 text-soft">Nothing is recorded or sent, and no link leads away.</p>
+        <div className="grid gap-2 border-t border-line px-4 py-3">
+          <Pick
+            label="Motion"
+            value={motion}
+            options={['made', 'less']}
+            words={{ made: 'as made', less: 'for who wants less' }}
+            onChange={setMotion}
+          />
+          <p className="text-soft">Nothing is recorded or sent, and no link leads away.</p>
+        </div>
       </DialogPanel>
     </Dialog>
   );

@@ -111,7 +111,7 @@ function AttentionList({ items }: { items: readonly Attention[] }) {
         {items.map(({ code, what, reason, fix }) => (
           <li key={code + what} className="flex flex-wrap items-baseline gap-x-3">
             <b>{what}.</b>
-            <span className="min-w-0 flex-1 text-soft">{reason}</span>
+            <span className="min-w-0 text-soft max-sm:basis-full sm:flex-1">{reason}</span>
             <Link className="shrink-0 font-semibold text-pine underline" href={fix.href}>
               {fix.words}
             </Link>
