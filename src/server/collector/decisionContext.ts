@@ -62,7 +62,13 @@ export async function loadDecisionContext(
   const { sets, places } = current;
   const staffed = current.facts.some(({ kind }) => kind === 'staffed') ? await isStaffed(db, siteId, now) : undefined;
   if (record && staffed !== undefined && visitor?.staffed !== staffed)
-    await noteStaffed(db, { siteId, visitorId, record, staffed, at: opens ? (record.visits.at(-1)?.views.at(-1)?.at ?? judgedAt) : judgedAt });
+    await noteStaffed(db, {
+      siteId,
+      visitorId,
+      record,
+      staffed,
+      at: opens ? (record.visits.at(-1)?.views.at(-1)?.at ?? judgedAt) : judgedAt,
+    });
   const facts = current.facts.map((condition) =>
     visitor
       ? conditionHolds(condition, { visitor, now: judgedAt, lookback: LONGEST_LOOKBACK_DAYS, sets, places, segments: {}, staffed })
@@ -122,7 +128,9 @@ async function noteStaffed(
   // A page that opened earlier may ask later, in another tab: what was found last stands.
   const before = record.changes.findLast(({ kind }) => kind === 'staffed')?.at ?? -Infinity;
   await db.query(
-    `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values ($1, $2, at_ms($3), 'staffed', '', $4, gen_random_uuid())`,
+    `with noted as (
+       insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values ($1, $2, at_ms($3), 'staffed', '', $4, gen_random_uuid()))
+     update visitor set touched_at = clock_timestamp() where site_id = $1 and id = $2`,
     [siteId, visitorId, Math.max(at, before + 1), JSON.stringify(staffed)],
   );
 }
