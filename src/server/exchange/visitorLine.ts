@@ -57,7 +57,9 @@ export const visitorLineSchema = z.strictObject({
   score: z.number().optional(),
   responses: z.array(z.strictObject({ campaign: text(100), outcome: z.enum(OUTCOMES), at: instant })).optional(),
   changes: z
-    .array(z.strictObject({ at: instant, kind: z.enum(['trait', 'tag', 'score', 'identity', 'staffed']), key: text(200), value: z.unknown() }))
+    .array(
+      z.strictObject({ at: instant, kind: z.enum(['trait', 'tag', 'score', 'identity', 'staffed']), key: text(200), value: z.unknown() }),
+    )
     .optional(),
   language: text(35).optional(),
   zone: text(60).optional(),
