@@ -361,6 +361,26 @@ test('a picture is taken in, shown on the site under a strict policy, and whatev
   ])
     expect((await fetch(COLLECTOR + path)).status).toBe(404);
   await context.close();
+
+  // In the library stands where it is used, and it is replaced wherever that is.
+  await openStudio(page, '/setup/pictures');
+  const other = await sharp({ create: { width: 640, height: 160, channels: 3, background: '#b0322d' } })
+    .png()
+    .toBuffer();
+  await page
+    .getByRole('region', { name: 'Bring a picture in' })
+    .getByLabel(/Drop, paste or pick a picture/)
+    .setInputFiles({ name: 'rust.png', mimeType: 'image/png', buffer: other });
+  await expect(page.getByText('rust.png is in the library')).toBeVisible();
+  await page.getByLabel('Search pictures').fill('MOSS.p');
+  const row = page.getByRole('row').filter({ hasText: 'moss.png' });
+  await row.getByRole('button', { name: 'Replace moss.png everywhere' }).click();
+  await page.getByRole('list', { name: 'Pictures of the site' }).last().getByRole('button', { name: 'rust.png' }).click();
+  await expect(page.getByText('Replaced in 1 campaign; visitors see it with the next release')).toBeVisible();
+  await expect(row).toContainText('nothing yet');
+  const [replaced] = ((await flowOf(id))?.messages[0]?.['blocks'] ?? []) as { src: string; width: number; height: number }[];
+  expect(replaced?.src).not.toBe(block?.src);
+  expect(replaced).toMatchObject({ width: 640, height: 160 });
 });
 
 test('a value is put in where one writes, and the board is drawn for somebody who is known', async ({ page }) => {
