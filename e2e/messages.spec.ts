@@ -364,7 +364,7 @@ test('a picture is taken in, shown on the site under a strict policy, and whatev
 
   // In the library stands where it is used, and it is replaced wherever that is.
   await openStudio(page, '/setup/pictures');
-  const other = await sharp({ create: { width: 640, height: 160, channels: 3, background: '#b0322d' } })
+  const other = await sharp({ create: { width: 640, height: 320, channels: 3, background: '#b0322d' } })
     .png()
     .toBuffer();
   await page
@@ -380,7 +380,8 @@ test('a picture is taken in, shown on the site under a strict policy, and whatev
   await expect(row).toContainText('nothing yet');
   const [replaced] = ((await flowOf(id))?.messages[0]?.['blocks'] ?? []) as { src: string; width: number; height: number }[];
   expect(replaced?.src).not.toBe(block?.src);
-  expect(replaced).toMatchObject({ width: 640, height: 160 });
+  // As wide as the one before, in its own proportions.
+  expect(replaced).toMatchObject({ width: 800, height: 400 });
 });
 
 test('a value is put in where one writes, and the board is drawn for somebody who is known', async ({ page }) => {
