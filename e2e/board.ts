@@ -47,7 +47,8 @@ export async function publish(page: Page, id: string, status: 'live' | 'draft'):
     [`/api/campaigns/${id}`, { status }],
     ['/api/releases', { name: status, note: '' }],
   ] as const) {
-    const answer = await page.request.post(STUDIO + path, { headers: { origin: STUDIO }, data });
+    // A connection that was idle for long may be closed at the very moment in which it is used again.
+    const answer = await page.request.post(STUDIO + path, { headers: { origin: STUDIO }, data, maxRetries: 2 });
     expect({ ok: answer.ok(), text: answer.ok() ? '' : await answer.text() }).toEqual({ ok: true, text: '' });
   }
 }

@@ -186,7 +186,6 @@ test('a step shows the visits that are left after it and those that it takes, an
 
 test('where a browser cannot run the worker the server rehearses, with the same result', async ({ page, browser }) => {
   const counts = async (where: Page): Promise<string> => {
-    await signIn(where);
     await openStudio(where, '/campaigns/camp_quiet_weeks');
     await expect(where.getByTestId('sure')).toHaveText(/showings/);
     await expect(where.getByRole('progressbar')).toBeHidden();
@@ -206,10 +205,15 @@ test('where a browser cannot run the worker the server rehearses, with the same 
       terminate(): void {}
     } as unknown as typeof Worker;
   });
-  const byServer = await counts(other);
+  await signIn(other);
+  await signIn(page);
+  // Visitors may come between the one and the other: both are looked at until nobody did.
+  await expect(async () => {
+    const byServer = await counts(other);
+    expect(await counts(page)).toBe(byServer);
+  }).toPass();
   expect(asked).toContain('/api/rehearse');
   expect(asked).not.toContain('/api/rehearse/visits');
-  expect(await counts(page)).toBe(byServer);
   await other.close();
 });
 
