@@ -216,8 +216,12 @@ test('the order of campaigns and the budget are set in one place, and are part o
   const names = () => page.getByRole('row').getByRole('link').allTextContents();
   await expect.poll(async () => (await names()).length).toBeGreaterThan(1);
   const before = await names();
+  // Each order is kept before the next one is made, so that the answer waited for is its own.
+  const answered = () => page.waitForResponse((response) => response.url().endsWith('/api/campaigns/order') && response.ok());
+  const first = answered();
   await page.getByRole('button', { name: `Move ${before[1]} up` }).press('Enter');
   await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);
+  await first;
   await page.getByRole('checkbox', { name: /at most/ }).check();
   await page.getByLabel('Showings a visit').fill('3');
   await page.getByRole('button', { name: /^Publish release/ }).click();
@@ -226,13 +230,15 @@ test('the order of campaigns and the budget are set in one place, and are part o
   await expect(panel.getByText('The site’s budget is changed')).toBeVisible();
   await page.keyboard.press('Escape');
   await page.getByRole('checkbox', { name: /at most/ }).uncheck();
+  const back = answered();
   await page.getByRole('button', { name: `Move ${before[0]} up` }).press('Enter');
   await expect.poll(names).toEqual(before);
+  await back;
   // Dragging, from the keyboard: taken up, one down, put down.
   const rehearsed = () => page.getByRole('row').nth(1).getByRole('cell').nth(4).textContent();
   await expect.poll(rehearsed).toMatch(/^\d/);
   const handle = page.getByRole('button', { name: `Drag ${before[0]}`, exact: true });
-  const kept = page.waitForResponse((response) => response.url().endsWith('/api/campaigns/order') && response.ok());
+  const kept = answered();
   await handle.focus();
   for (const [key, said] of [
     ['Space', / is (taken up|now number 1)$/],
