@@ -190,7 +190,7 @@ async function measureWriting(page: Page, studio: string): Promise<void> {
   }));
   const made = await page.request.post(`${studio}/api/campaigns`, {
     headers: { origin: studio },
-    data: { name: 'A large one', goal: { kind: 'form' }, rule: { moment: { kind: 'exit' } }, flow: { start: 'message-0', messages } },
+    data: { name: `A large one ${Date.now()}`, goal: { kind: 'form' }, rule: { moment: { kind: 'exit' } }, flow: { start: 'message-0', messages } },
   });
   if (!made.ok()) throw new Error(`A campaign of ${MESSAGES} messages was refused: ${await made.text()}`);
   const { id } = (await made.json()) as { id: string };

@@ -55,7 +55,7 @@ export function CampaignEditor({ id, initial, status, revision, releasedIn, sche
     schema: campaignSchema,
     onSaved: () => router.refresh(), // The top line counts unpublished changes.
   });
-  const { draft, setDraft, isReady } = saved;
+  const { draft, setDraft, write, isReady } = saved;
   const asked = useMemo(() => ({ rule: draft.rule }), [draft.rule]);
   const findings = useFindings(asked, isReady);
 
@@ -98,7 +98,7 @@ export function CampaignEditor({ id, initial, status, revision, releasedIn, sche
             <RulePanel id={id} draft={draft} isReady={isReady} findings={findings} onChange={setDraft} />
           </TabPanel>
           <TabPanel>
-            <MessagesTab id={id} campaign={draft} onChange={setDraft} />
+            <MessagesTab id={id} campaign={draft} onChange={setDraft} onWrite={write} />
           </TabPanel>
           <TabPanel>
             <CampaignResults campaign={id} goal={draft.goal} variants={draft.variants?.map(({ name }) => name)} />

@@ -45,6 +45,8 @@ export interface MessageFrameProps {
   readonly messages: readonly string[];
   /** Changes the message as it is by then. */
   readonly onEdit: (id: string, change: (message: Message) => Message) => void;
+  /** As `onEdit`, for what is typed and seen where it is typed before it is drawn. */
+  readonly onWrite: (id: string, change: (message: Message) => Message) => void;
   readonly onRename: (id: string, to: string) => void;
   readonly onStart: (id: string) => void;
   readonly onCopy: (id: string) => void;
@@ -58,6 +60,19 @@ export interface MessageFrameProps {
 const lastForAll = (message: Message): Message =>
   'blocks' in message ? withValue(message, ['blocks', message.blocks.length - 1, 'for'], undefined) : message;
 
+/** What is another in `next` than in `before`, put into `now`, which may know more than both. */
+function withChanged(now: Message, before: Message, next: Message): Message {
+  if (now === before || now.format !== next.format) return next;
+  const keys = new Set([...Object.keys(before), ...Object.keys(next)]) as Set<keyof Message>;
+  const made = { ...now };
+  for (const key of keys)
+    if (before[key] !== next[key]) {
+      if (key in next) Object.assign(made, { [key]: next[key] });
+      else delete made[key];
+    }
+  return made;
+}
+
 const NO_SENDERS: readonly Sender[] = [];
 const FORMATS: Readonly<Record<Format, string>> = {
   popup: 'pop-up',
@@ -70,7 +85,7 @@ const FORMATS: Readonly<Record<Format, string>> = {
 
 /** One message of the storyboard: drawn as on the site, written where it stands, with how it behaves under it. */
 export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps) {
-  const { message, isStart, width, zoom, ground, direction, brand, rule, links, messages, onEdit, onMeasured } = props;
+  const { message, isStart, width, zoom, ground, direction, brand, rule, links, messages, onEdit, onWrite, onMeasured } = props;
   const stage = useRef<HTMLDivElement>(null);
   const whole = useRef<HTMLElement>(null);
   const above = useRef<HTMLDivElement>(null);
@@ -81,7 +96,8 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   const { id } = message;
   const anchors = anchorsOf(places, links);
   const edit = useCallback<Edit>((change) => onEdit(id, change), [id, onEdit]);
-  const put = (next: Message): void => edit(() => next);
+  const write = useCallback<Edit>((change) => onWrite(id, change), [id, onWrite]);
+  const put = (next: Message): void => edit((now) => withChanged(now, message, next));
 
   useEffect(() => {
     const element = whole.current;
@@ -123,9 +139,18 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
           logo={brand.logo}
           onActive={setActive}
           edit={edit}
+          write={write}
         />
         {places.texts.map((place) => (
-          <Written key={pathKey(place.path)} place={place} value={valueAt(message, place.path)} id={id} caretRef={caretRef} edit={edit} />
+          <Written
+            key={pathKey(place.path)}
+            place={place}
+            value={valueAt(message, place.path)}
+            id={id}
+            caretRef={caretRef}
+            edit={edit}
+            write={write}
+          />
         ))}
         {links.map((link) => (
           <LinkDot

@@ -27,6 +27,7 @@ export function Overlay({
   logo,
   onActive,
   edit,
+  write,
 }: {
   message: Message;
   places: readonly BlockPlace[];
@@ -35,6 +36,7 @@ export function Overlay({
   logo: Brand['logo'];
   onActive: (path: string | undefined) => void;
   edit: Edit;
+  write: Edit;
 }) {
   if (!('blocks' in message)) return null;
   return (
@@ -61,6 +63,7 @@ export function Overlay({
             logo={logo}
             onActive={onActive}
             edit={edit}
+            write={write}
           />
         );
       })}
@@ -80,10 +83,22 @@ interface BlockOverlayProps {
   readonly logo: Brand['logo'];
   readonly onActive: (path: string | undefined) => void;
   readonly edit: Edit;
+  readonly write: Edit;
 }
 
 /** Of one block; drawn anew only where it has changed or moved. */
-const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isActive, caretRef, logo, onActive, edit }: BlockOverlayProps) {
+const BlockOverlay = memo(function BlockOverlay({
+  place,
+  block,
+  count,
+  id,
+  isActive,
+  caretRef,
+  logo,
+  onActive,
+  edit,
+  write,
+}: BlockOverlayProps) {
   const { path, rect, texts } = place;
   const key = pathKey(path);
   const list = pathKey(listOf(path));
@@ -119,9 +134,12 @@ const BlockOverlay = memo(function BlockOverlay({ place, block, count, id, isAct
           id={id}
           caretRef={caretRef}
           edit={edit}
+          write={write}
         />
       ))}
-      {block.kind === 'rich' && texts[0] && <RichText place={texts[0]} block={block} path={path} id={id} caretRef={caretRef} edit={edit} />}
+      {block.kind === 'rich' && texts[0] && (
+        <RichText place={texts[0]} block={block} path={path} id={id} caretRef={caretRef} edit={edit} write={write} />
+      )}
       {isActive && <Tools place={place} block={block} count={count} caretRef={caretRef} edit={edit} />}
       {index === count - 1 && (
         <div

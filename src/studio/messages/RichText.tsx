@@ -40,6 +40,7 @@ export const RichText = memo(function RichText({
   id,
   caretRef,
   edit,
+  write,
 }: {
   place: TextPlace;
   block: BlockOf<'rich'>;
@@ -49,11 +50,14 @@ export const RichText = memo(function RichText({
   id: string;
   caretRef: CaretRef;
   edit: Edit;
+  write: Edit;
 }) {
   const stage = useRef<HTMLDivElement>(null);
   const viewRef = useRef<EditorView>(undefined);
   /** The block as this editor last knew it. */
   const knownRef = useRef<BlockOf<'rich'>>(undefined);
+  /** What was written here and has not come back yet. */
+  const sentRef = useRef<BlockOf<'rich'>[]>([]);
   const { rect, style, label } = place;
 
   const note = useEffectEvent(() => {
@@ -68,7 +72,18 @@ export const RichText = memo(function RichText({
     view.updateState(next);
     if (next.doc.eq(before)) return;
     knownRef.current = made;
-    edit((message) => ((valueAt(message, path) as Block | undefined)?.kind === 'rich' ? withValue(message, path, made) : message));
+    sentRef.current.push(made);
+    write((message) => ((valueAt(message, path) as Block | undefined)?.kind === 'rich' ? withValue(message, path, made) : message));
+  });
+  /** What is undone before it came back never comes: the block as it is drawn is what the editor has then. */
+  const forgetSent = useEffectEvent((event: KeyboardEvent): false => {
+    const view = viewRef.current;
+    if (view && sentRef.current.length > 0 && (event.ctrlKey || event.metaKey) && /^[zy]$/i.test(event.key)) {
+      sentRef.current = [];
+      knownRef.current = block;
+      view.updateState(EditorState.create({ doc: docOf(block), plugins: PLUGINS }));
+    }
+    return false;
   });
   const leave = useEffectEvent((to: EventTarget | null) => {
     if (to instanceof Element && to.closest('[role=toolbar], [role=dialog], [data-headlessui-portal]')) return;
@@ -96,6 +111,7 @@ export const RichText = memo(function RichText({
         },
         handleDOMEvents: {
           focus: () => note(),
+          keydown: (_view, event) => forgetSent(event),
           blur: (_view, event) => leave(event.relatedTarget),
         },
       },
@@ -117,9 +133,13 @@ export const RichText = memo(function RichText({
 
   useEffect(() => {
     const view = viewRef.current;
-    if (!view || knownRef.current === block) return;
+    const nth = sentRef.current.indexOf(block);
+    if (nth >= 0) sentRef.current.splice(0, nth + 1);
+    // What was written here comes back, perhaps while more is being written.
+    if (!view || nth >= 0 || knownRef.current === block) return;
     const isSame = JSON.stringify(knownRef.current?.parts) === JSON.stringify(block.parts);
     knownRef.current = block;
+    sentRef.current = [];
     // Undone, or written by somebody else.
     if (!isSame) view.updateState(EditorState.create({ doc: docOf(block), plugins: PLUGINS }));
   }, [block]);

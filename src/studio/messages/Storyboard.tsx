@@ -16,6 +16,7 @@ import type { Format, Message } from '@/core/messages/message';
 import { messageSchema } from '@/core/messages/message';
 import type { KnownVisitor } from '@/server/visitors/known';
 import { useBrand } from '../brand/useBrand';
+import type { Change } from '../parts/saving/useDraft';
 import type { Size } from './board';
 import { endKey, placeAll, shifted } from './board';
 import { DealBar } from './DealBar';
@@ -46,10 +47,13 @@ export function Storyboard({
   id: campaignId,
   campaign,
   onChange,
+  onWrite,
 }: {
   id: string;
   campaign: CampaignDocument;
-  onChange: (campaign: CampaignDocument) => void;
+  onChange: (change: Change<CampaignDocument>) => void;
+  /** As `onChange`, for what is typed where it stands, and seen there before all else is drawn anew. */
+  onWrite: (change: Change<CampaignDocument>) => void;
 }) {
   const { flow } = campaign;
   const [device, setDevice] = useState<Device>('desktop');
@@ -83,53 +87,47 @@ export function Storyboard({
   const board = useMemo(() => shifted(laid, shifts), [laid, shifts]);
 
   // Frames are told apart by what they show: what is handed to them stays the same while the campaign changes.
-  const latest = useRef({ campaign, onChange });
+  const latest = useRef(campaign);
   useLayoutEffect(() => {
-    latest.current = { campaign, onChange };
+    latest.current = campaign;
   });
-  const change = useCallback((edit: (flow: Flow) => Flow) => {
-    const now = latest.current;
-    const next = edit(now.campaign.flow);
-    if (next !== now.campaign.flow) now.onChange({ ...now.campaign, flow: next });
-  }, []);
+  const change = useCallback((edit: (flow: Flow) => Flow) => onChange(inFlow(edit)), [onChange]);
   const onMeasured = useCallback((id: string, next: Measured) => {
     setMeasured((before) => (JSON.stringify(before.get(id)) === JSON.stringify(next) ? before : new Map(before).set(id, next)));
   }, []);
-  const editOne = useCallback(
-    (id: string, edit: (message: Message) => Message) =>
-      change((before) => {
-        const message = messageOf(before, id);
-        const next = message && edit(message);
-        return next && next !== message ? withMessage(before, id, next) : before;
-      }),
-    [change],
+  const editOne = useCallback((id: string, edit: OneEdit) => onChange(inFlow(inMessage(id, edit))), [onChange]);
+  const writeOne = useCallback((id: string, edit: OneEdit) => onWrite(inFlow(inMessage(id, edit))), [onWrite]);
+  const rename = useCallback(
+    (from: string, to: string) => {
+      const { flow: before } = latest.current;
+      if (withRenamed(before, from, to) === before) {
+        if (from !== to) toast.error(`There is a message ${to} already`);
+        return;
+      }
+      onChange((now) => {
+        const variants = now.variants?.map((variant) => (variant.start === from ? { ...variant, start: to } : variant));
+        return { ...now, flow: withRenamed(now.flow, from, to), ...(variants ? { variants } : {}) };
+      });
+    },
+    [onChange],
   );
-  const rename = useCallback((from: string, to: string) => {
-    const { campaign: before, onChange: tell } = latest.current;
-    const next = withRenamed(before.flow, from, to);
-    if (next === before.flow) {
-      if (from !== to) toast.error(`There is a message ${to} already`);
-      return;
-    }
-    const variants = before.variants?.map((variant) => (variant.start === from ? { ...variant, start: to } : variant));
-    tell({ ...before, flow: next, ...(variants ? { variants } : {}) });
-  }, []);
   const begin = useCallback((id: string) => change((before) => ({ ...before, start: id })), [change]);
   const copy = useCallback(
     (id: string) => change((before) => withCopy(before, before.messages.find((message) => message.id === id) as Message).flow),
     [change],
   );
-  const remove = useCallback((id: string) => {
-    const { campaign: before, onChange: tell } = latest.current;
-    if (before.variants?.some(({ start }) => start === id))
-      return void toast.error(`A variant begins at ${id}; let it begin elsewhere first`);
-    const next = withoutMessage(before.flow, id);
-    if (next === before.flow)
-      return void toast.error(
-        before.flow.messages.length === 1 ? 'A campaign has at least one message' : `A tab opens ${id}; let it open another first`,
-      );
-    tell({ ...before, flow: next });
-  }, []);
+  const remove = useCallback(
+    (id: string) => {
+      const { flow: before, variants } = latest.current;
+      if (variants?.some(({ start }) => start === id)) return void toast.error(`A variant begins at ${id}; let it begin elsewhere first`);
+      if (withoutMessage(before, id) === before)
+        return void toast.error(
+          before.messages.length === 1 ? 'A campaign has at least one message' : `A tab opens ${id}; let it open another first`,
+        );
+      change((now) => withoutMessage(now, id));
+    },
+    [change],
+  );
   const openNew = useCallback(
     (id: string, path: Path, format: Format) =>
       change((before) => {
@@ -149,10 +147,10 @@ export function Storyboard({
       const copied = copiedIn(event.clipboardData?.getData('text') ?? '');
       if (!copied) return;
       event.preventDefault();
-      const { flow: before } = latest.current.campaign;
-      const made = 'messages' in copied ? withFlow(before, copied) : withCopy(before, copied);
-      if (made.flow === before) toast.error(`There is no room for it: a campaign has at most ${MOST_MESSAGES} messages`);
-      else change(() => made.flow);
+      const pasted = (flow: Flow): Flow => ('messages' in copied ? withFlow(flow, copied) : withCopy(flow, copied)).flow;
+      const { flow: before } = latest.current;
+      if (pasted(before) === before) toast.error(`There is no room for it: a campaign has at most ${MOST_MESSAGES} messages`);
+      else change(pasted);
     };
     addEventListener('paste', onPaste);
     return () => removeEventListener('paste', onPaste);
@@ -169,8 +167,8 @@ export function Storyboard({
       {tried !== undefined && messageOf(flow, tried) && (
         <TryHere flow={flow} start={tried} brand={brand} values={values} onClose={() => setTried(undefined)} />
       )}
-      <DealBar campaign={campaign} onChange={onChange} />
-      <WhatCouldGoWrong campaign={campaign} brand={brand} onChange={onChange} />
+      <DealBar campaign={campaign} onChange={({ holdout, variants }) => onChange((now) => ({ ...now, holdout, variants }))} />
+      <WhatCouldGoWrong campaign={campaign} brand={brand} onFix={change} />
       {flow.messages.length >= OVERVIEW_FROM && <Overview board={board} ids={ids} zoom={zoom} around={around} />}
       <div ref={around} className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
         <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom, marginTop: taken ? WORDS_ABOVE * zoom : 0 }}>
@@ -178,11 +176,12 @@ export function Storyboard({
             <Lines links={links} board={board} measured={measured} start={flow.start} below={below} taken={taken} />
             {flow.messages.map((message) => {
               const spot = board.spots.get(message.id);
+              const height = measured.get(message.id)?.height;
               return (
                 <div
                   key={message.id}
-                  className="absolute will-change-transform motion-safe:transition-[left,top] motion-safe:duration-150"
-                  style={{ left: spot?.x, top: spot?.y }}
+                  className={`absolute will-change-transform [overflow-clip-margin:120px] motion-safe:transition-[left,top] motion-safe:duration-150 ${height === undefined ? '' : '[content-visibility:auto]'}`}
+                  style={{ left: spot?.x, top: spot?.y, containIntrinsicSize: height && `${width}px ${height}px` }}
                 >
                   <MessageFrame
                     message={message}
@@ -197,6 +196,7 @@ export function Storyboard({
                     links={linksBy.get(message.id) ?? NONE}
                     messages={ids}
                     onEdit={editOne}
+                    onWrite={writeOne}
                     onRename={rename}
                     onStart={begin}
                     onCopy={copy}
@@ -308,6 +308,22 @@ export function Storyboard({
     </div>
   );
 }
+
+type OneEdit = (message: Message) => Message;
+
+const inFlow =
+  (edit: (flow: Flow) => Flow) =>
+  (campaign: CampaignDocument): CampaignDocument => {
+    const flow = edit(campaign.flow);
+    return flow === campaign.flow ? campaign : { ...campaign, flow };
+  };
+const inMessage =
+  (id: string, edit: OneEdit) =>
+  (flow: Flow): Flow => {
+    const message = messageOf(flow, id);
+    const next = message && edit(message);
+    return next && next !== message ? withMessage(flow, id, next) : flow;
+  };
 
 /** What the places of frames hang on. */
 interface Shape {

@@ -104,11 +104,11 @@ function asksForKnown(people: CampaignDocument['rule']['people']): boolean {
 export function WhatCouldGoWrong({
   campaign,
   brand,
-  onChange,
+  onFix,
 }: {
   campaign: CampaignDocument;
   brand: Brand;
-  onChange: (campaign: CampaignDocument) => void;
+  onFix: (fix: (flow: Flow) => Flow) => void;
 }) {
   const { flow, variants, rule } = campaign;
   const findings = [
@@ -125,10 +125,7 @@ export function WhatCouldGoWrong({
             <b>{message}</b> {words}
             {isError && <span className="text-danger">and is not published so</span>}
             {fix && (
-              <button
-                className="font-semibold underline decoration-line decoration-2 underline-offset-4"
-                onClick={() => onChange({ ...campaign, flow: fix.make(flow) })}
-              >
+              <button className="font-semibold underline decoration-line decoration-2 underline-offset-4" onClick={() => onFix(fix.make)}>
                 {fix.words}
               </button>
             )}

@@ -1,6 +1,6 @@
 'use client';
 
-import { memo } from 'react';
+import { memo, useState } from 'react';
 import type { Path } from '@/core/flows/edit';
 import { valueAt, withValue } from '@/core/flows/edit';
 import type { Block } from '@/core/messages/block';
@@ -19,6 +19,7 @@ export const Written = memo(function Written({
   id,
   caretRef,
   edit,
+  write,
 }: {
   place: TextPlace;
   value: unknown;
@@ -26,8 +27,12 @@ export const Written = memo(function Written({
   id: string;
   caretRef: CaretRef;
   edit: Edit;
+  write: Edit;
 }) {
   const { path, label, most, hasLines, rect, style } = place;
+  /** What the message does not have yet: what is typed is seen before all that hangs on it is drawn. */
+  const [typed, setTyped] = useState<string>();
+  if (typed !== undefined && typed === value) setTyped(undefined);
   if (typeof value !== 'string') return null;
   return (
     <textarea
@@ -35,7 +40,7 @@ export const Written = memo(function Written({
       className="absolute resize-none overflow-hidden border-0 opacity-0 outline-offset-2 focus:z-10 focus:opacity-100"
       style={{ ...style, left: rect.left, top: rect.top, width: rect.width + 2, height: rect.height + 2, whiteSpace: 'pre-wrap' }}
       maxLength={most}
-      value={value}
+      value={typed ?? value}
       rows={1}
       spellCheck
       onSelect={({ currentTarget: { selectionStart, selectionEnd } }) =>
@@ -43,6 +48,8 @@ export const Written = memo(function Written({
       }
       onKeyDown={(event) => {
         if (event.key === 'Escape') event.currentTarget.blur();
+        // Undone or redone: the message has the word again.
+        if ((event.ctrlKey || event.metaKey) && /^[zy]$/i.test(event.key)) setTyped(undefined);
         if (event.key === 'Enter' && !hasLines) event.preventDefault();
         const format = (event.ctrlKey || event.metaKey) && KEYS[event.key as keyof typeof KEYS];
         if (!format || !hasLines) return;
@@ -50,9 +57,11 @@ export const Written = memo(function Written({
         const { selectionStart, selectionEnd } = event.currentTarget;
         edit((message) => withFormat(message, path.slice(0, -1), format, selectionStart, selectionEnd));
       }}
+      onBlur={() => setTyped(undefined)}
       onChange={({ target }) => {
-        const typed = hasLines ? target.value : target.value.replaceAll('\n', ' ');
-        edit((message) => withValue(message, path, typed));
+        const next = hasLines ? target.value : target.value.replaceAll('\n', ' ');
+        setTyped(next);
+        write((message) => withValue(message, path, next));
       }}
     />
   );

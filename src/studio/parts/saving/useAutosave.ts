@@ -11,9 +11,19 @@ export type SaveState =
 
 /**
  * Saves a draft a moment after the last change, one request at a time, and again what changed meanwhile. `isReady` false
- * holds it back while the draft could not be read back. A failed save is tried again with the next change, or by `retry`.
+ * holds it back while the draft could not be read back; `isComing` tells that a change is under way that `draft` does not have yet. A failed save is tried again with the next change, or by `retry`.
  */
-export function useAutosave<T>({ draft, isReady, save }: { draft: T; isReady: boolean; save: (draft: T) => Promise<Answered<unknown>> }): {
+export function useAutosave<T>({
+  draft,
+  isComing = false,
+  isReady,
+  save,
+}: {
+  draft: T;
+  isComing?: boolean;
+  isReady: boolean;
+  save: (draft: T) => Promise<Answered<unknown>>;
+}): {
   state: SaveState;
   retry: () => void;
 } {
@@ -47,13 +57,14 @@ export function useAutosave<T>({ draft, isReady, save }: { draft: T; isReady: bo
   }, [draft, saved, isReady, attempt]);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent): void => {
-      if (draft !== saved) event.preventDefault();
+      if (draft !== saved || isComing) event.preventDefault();
     };
     addEventListener('beforeunload', warn);
     return () => removeEventListener('beforeunload', warn);
-  }, [draft, saved]);
+  }, [draft, saved, isComing]);
   // What has just been typed is not saved, not even for the moment until its saving is begun.
   const isWaiting =
-    (state.kind === 'saved' && draft !== saved) || (state.kind === 'failed' && state.code !== 'revision.outdated' && draft !== tried);
+    (state.kind === 'saved' && (draft !== saved || isComing)) ||
+    (state.kind === 'failed' && state.code !== 'revision.outdated' && draft !== tried);
   return { state: isWaiting ? { kind: 'waiting' } : state, retry: () => setAttempt((count) => count + 1) };
 }

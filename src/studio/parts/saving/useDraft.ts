@@ -10,14 +10,17 @@ interface History<T> {
   readonly future: readonly T[];
   readonly changedAt: number;
 }
-type Step<T> = { readonly kind: 'set'; readonly value: T; readonly at: number } | { readonly kind: 'undo' | 'redo' };
+/** What it is to be, or what is to be made of it as it is by then. */
+export type Change<T> = T | ((now: T) => T);
+type Step<T> = { readonly kind: 'set'; readonly value: Change<T>; readonly at: number } | { readonly kind: 'undo' | 'redo' };
 
 export function stepDraft<T>(history: History<T>, step: Step<T>): History<T> {
   const { past, now, future, changedAt } = history;
   if (step.kind === 'set') {
-    if (step.value === now) return history;
+    const next = typeof step.value === 'function' ? (step.value as (now: T) => T)(now) : step.value;
+    if (next === now) return history;
     const isTogether = step.at - changedAt < TOGETHER_MS && past.length > 0;
-    return { past: isTogether ? past : [...past.slice(1 - MOST_STEPS), now], now: step.value, future: [], changedAt: step.at };
+    return { past: isTogether ? past : [...past.slice(1 - MOST_STEPS), now], now: next, future: [], changedAt: step.at };
   }
   const from = step.kind === 'undo' ? past.at(-1) : future[0];
   if (from === undefined) return history;
@@ -29,7 +32,7 @@ export function stepDraft<T>(history: History<T>, step: Step<T>): History<T> {
 /** A draft that can be undone and redone as a whole: Ctrl/⌘ Z and Ctrl/⌘ Shift Z (or Y), wherever the focus is. */
 export function useDraft<T extends object>(initial: T) {
   const [{ now, past, future }, dispatch] = useReducer(stepDraft<T>, { past: [], now: initial, future: [], changedAt: 0 });
-  const set = useCallback((value: T) => dispatch({ kind: 'set', value, at: Date.now() }), []);
+  const set = useCallback((value: Change<T>) => dispatch({ kind: 'set', value, at: Date.now() }), []);
   const undo = useCallback(() => dispatch({ kind: 'undo' }), []);
   const redo = useCallback(() => dispatch({ kind: 'redo' }), []);
   useEffect(() => {

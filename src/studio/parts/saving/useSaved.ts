@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState, useTransition } from 'react';
 import type { z } from 'zod';
 import { parseWith } from '@/core/parsing/parse';
 import type { EditedKind } from '@/server/db/trash';
@@ -6,6 +6,7 @@ import { EDITED } from './edited';
 import { send } from '../net/send';
 import { useAutosave } from './useAutosave';
 import { useBeside } from './useBeside';
+import type { Change } from './useDraft';
 import { useDraft } from './useDraft';
 
 /** A draft that is checked as it is typed, undone as a whole, and saved under its revision as soon as it is right; with who else has it open. */
@@ -25,12 +26,15 @@ export function useSaved<T extends object>({
   onSaved?: () => void;
 }) {
   const { draft, setDraft, ...history } = useDraft<T>(initial);
+  const [isComing, startWriting] = useTransition();
+  const write = useCallback((change: Change<T>) => startWriting(() => setDraft(change)), [setDraft]);
   const [saved, setSaved] = useState(revision);
   // The next save may come before the screen is drawn with what the last one answered.
   const current = useRef(revision);
   const parsed = useMemo(() => parseWith(schema, draft), [schema, draft]);
   const { state, retry } = useAutosave({
     draft,
+    isComing,
     isReady: parsed.ok,
     save: async (toSave) => {
       const result = await send<{ revision: number }>('PUT', `${EDITED[kind].api}/${id}`, { ...toSave, revision: current.current });
@@ -49,6 +53,8 @@ export function useSaved<T extends object>({
     id,
     draft,
     setDraft,
+    /** As `setDraft`, for what shows by itself what is typed into it: keys go before drawing all that hangs on the draft. */
+    write,
     history,
     issues: parsed.ok ? [] : parsed.issues,
     isReady: parsed.ok,
