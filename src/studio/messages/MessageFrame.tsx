@@ -2,6 +2,7 @@
 
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { MoreHorizontal } from 'lucide-react';
+import type { RefObject } from 'react';
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Brand, Sender } from '@/core/brand/brand';
 import { branded } from '@/core/brand/brand';
@@ -33,6 +34,8 @@ export interface MessageFrameProps {
   readonly isStart: boolean;
   readonly width: number;
   readonly zoom: number;
+  /** What the board is scrolled in. */
+  readonly around: RefObject<HTMLElement | null>;
   readonly ground: 'light' | 'dark';
   readonly direction: 'ltr' | 'rtl';
   /** What all messages of the site have in common. */
@@ -92,6 +95,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   const shown = useMemo(() => branded(message, brand), [message, brand]);
   const places = useDrawn(stage, shown, { zoom, values: props.values });
   const [active, setActive] = useState<string>();
+  const hasBeenNear = useHasBeenNear(whole, props.around);
   const caretRef = useRef<Writing>({ last: undefined, rich: new Map() });
   const { id } = message;
   const anchors = anchorsOf(places, links);
@@ -131,16 +135,18 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
             {links[0]?.words.join(', ') || 'does nothing yet'}
           </p>
         )}
-        <Overlay
-          message={message}
-          places={places.blocks}
-          active={active}
-          caretRef={caretRef}
-          logo={brand.logo}
-          onActive={setActive}
-          edit={edit}
-          write={write}
-        />
+        {hasBeenNear && (
+          <Overlay
+            message={message}
+            places={places.blocks}
+            active={active}
+            caretRef={caretRef}
+            logo={brand.logo}
+            onActive={setActive}
+            edit={edit}
+            write={write}
+          />
+        )}
         {places.texts.map((place) => (
           <Written
             key={pathKey(place.path)}
@@ -184,6 +190,21 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
     </section>
   );
 });
+
+/** Whether it has been in sight of the board, or nearly so: what it is written with is made only then, since a campaign may have 1,200 texts. */
+function useHasBeenNear(element: RefObject<HTMLElement | null>, around: RefObject<HTMLElement | null>): boolean {
+  const [hasBeen, setHasBeen] = useState(false);
+  useEffect(() => {
+    if (!element.current || hasBeen) return undefined;
+    const observer = new IntersectionObserver((met) => met.some(({ isIntersecting }) => isIntersecting) && setHasBeen(true), {
+      root: around.current,
+      rootMargin: '100%',
+    });
+    observer.observe(element.current);
+    return () => observer.disconnect();
+  }, [element, around, hasBeen]);
+  return hasBeen;
+}
 
 function FrameHead({
   message,

@@ -17,6 +17,7 @@ import { messageSchema } from '@/core/messages/message';
 import type { KnownVisitor } from '@/server/visitors/known';
 import { useBrand } from '../brand/useBrand';
 import type { Change } from '../parts/saving/useDraft';
+import { useSettled } from '../parts/saving/useSettled';
 import type { Size } from './board';
 import { endKey, placeAll, shifted } from './board';
 import { DealBar } from './DealBar';
@@ -70,16 +71,21 @@ export function Storyboard({
   const ids = useSteadyList(flow.messages.map(({ id }) => id));
   const linksBy = useLinks(flow.messages, ids, campaign.goal.kind);
   const links = useMemo(() => [...linksBy.values()].flat(), [linksBy]);
-  // What is typed rarely moves anything: frames are placed anew only where a size or a line is another.
+  // What is typed rarely moves anything: frames are placed anew only where a size or a line is another, and not under somebody's hands.
+  const sizes = useSettled(
+    JSON.stringify(flow.messages.map(({ id }) => [id, { width, height: measured.get(id)?.height }])),
+    pauseOfWriting,
+  );
   const shape = JSON.stringify({
     start: flow.start,
-    sizes: flow.messages.map(({ id }) => [id, { width, height: measured.get(id)?.height ?? 400 }]),
+    ids,
     links: links.map(({ from, path, to, words }) => ({ from, path, to, words: words.length > 0 ? [''] : [] })),
   } satisfies Shape);
   const laid = useMemo(() => {
-    const { start, sizes, links: lines } = JSON.parse(shape) as Shape;
-    return placeAll(start, new Map(sizes), lines);
-  }, [shape]);
+    const known = new Map(JSON.parse(sizes) as [string, Partial<Size>][]);
+    const { start, ids: all, links: lines } = JSON.parse(shape) as Shape;
+    return placeAll(start, new Map(all.map((id) => [id, { width, height: 400, ...known.get(id) }])), lines);
+  }, [shape, sizes, width]);
   const [tried, setTried] = useState<string>();
   const { shifts, shift, layAnew } = useShifts(campaignId);
   const [showsTaken, setShowsTaken] = useState(false);
@@ -188,6 +194,7 @@ export function Storyboard({
                     isStart={message.id === flow.start}
                     width={width}
                     zoom={zoom}
+                    around={around}
                     ground={ground}
                     direction={direction}
                     brand={brand}
@@ -328,9 +335,12 @@ const inMessage =
 /** What the places of frames hang on. */
 interface Shape {
   readonly start: string;
-  readonly sizes: readonly (readonly [string, Size])[];
+  readonly ids: readonly string[];
   readonly links: readonly Pick<Link, 'from' | 'path' | 'to' | 'words'>[];
 }
+
+/** Frames do not move while somebody is writing in one. In ms. */
+const pauseOfWriting = (): number => (document.activeElement?.matches('[data-frame] :is(textarea, [role=textbox])') ? 250 : 0);
 
 const NONE: readonly Link[] = [];
 const NOBODY: readonly KnownVisitor[] = [];
