@@ -190,7 +190,12 @@ async function measureWriting(page: Page, studio: string): Promise<void> {
   }));
   const made = await page.request.post(`${studio}/api/campaigns`, {
     headers: { origin: studio },
-    data: { name: `A large one ${Date.now()}`, goal: { kind: 'form' }, rule: { moment: { kind: 'exit' } }, flow: { start: 'message-0', messages } },
+    data: {
+      name: `A large one ${Date.now()}`,
+      goal: { kind: 'form' },
+      rule: { moment: { kind: 'exit' } },
+      flow: { start: 'message-0', messages },
+    },
   });
   if (!made.ok()) throw new Error(`A campaign of ${MESSAGES} messages was refused: ${await made.text()}`);
   const { id } = (await made.json()) as { id: string };
@@ -201,8 +206,9 @@ async function measureWriting(page: Page, studio: string): Promise<void> {
   await frame.locator('textarea').nth(5).waitFor();
   const openedMs = performance.now() - opened;
   const text = frame.locator('textarea').nth(5);
+  await page.waitForTimeout(sized(3000, 1000)); // Frames come to where they stay.
+  await text.evaluate((element) => element.scrollIntoView({ block: 'center' }));
   await text.focus();
-  await page.waitForTimeout(sized(3000, 300));
   await page.evaluate(() => {
     const kept: number[] = [];
     (window as Written).kept = kept;

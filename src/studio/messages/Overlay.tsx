@@ -176,7 +176,7 @@ const Gap = memo(function Gap({
     <Menu>
       <MenuButton
         aria-label={`Put something in ${before === undefined ? 'at the end' : `before “${before}”`}`}
-        className={`inline-flex h-5 items-center rounded-sm border border-edge bg-paper px-1.5 text-ink hover:border-pine focus:opacity-100 group-data-target/gap:border-pine group-data-target/gap:bg-pine group-data-target/gap:opacity-100 data-open:opacity-100 ${isOpen ? '' : 'opacity-0 hover:opacity-100'}`}
+        className={`inline-flex h-5 items-center rounded-sm border px-1.5 ${isOpen ? 'border-edge bg-paper text-ink hover:border-pine' : 'unseen-gap'}`}
       >
         <Plus size={12} aria-hidden="true" />
       </MenuButton>

@@ -37,7 +37,7 @@ export const Written = memo(function Written({
   return (
     <textarea
       aria-label={`${label} of ${id}`}
-      className="absolute resize-none overflow-hidden border-0 opacity-0 outline-offset-2 focus:z-10 focus:opacity-100"
+      className="written absolute resize-none overflow-hidden border-0 outline-offset-2 focus:z-10"
       style={{ ...style, left: rect.left, top: rect.top, width: rect.width + 2, height: rect.height + 2, whiteSpace: 'pre-wrap' }}
       maxLength={most}
       value={typed ?? value}
