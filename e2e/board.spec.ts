@@ -124,6 +124,73 @@ test('a block is dragged to another gap; a frame is moved by keys, and laid out 
   await expect(page.getByLabel('Name of the message m7')).toBeFocused();
 });
 
+test('a megabyte that is pasted is refused in words, and emoji and writing from the right are kept as they are', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page);
+  const heading = page.getByRole('textbox', { name: 'Heading of ask' });
+  const paste = (text: string) =>
+    heading.evaluate((element, pasted) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData('text/plain', pasted);
+      return element.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+    }, text);
+  await heading.focus();
+  expect(await paste('word '.repeat(200_000))).toBe(false);
+  await expect(page.getByText(/Not pasted: Heading of ask holds at most \d+ letters, and would have 1,000,005/)).toBeVisible();
+  await expect(heading).toHaveValue('First');
+  // What fits is the browser's to put in.
+  expect(await paste(' and more')).toBe(true);
+  await heading.fill('שלום 👩‍👩‍👧‍👦 e\u0301');
+  await expect(drawn(page, 'ask').getByRole('heading', { includeHidden: true })).toHaveText('שלום 👩‍👩‍👧‍👦 e\u0301');
+  await saved(page);
+  expect(((await flowOf(id))?.messages[0]?.['blocks'] as { text: string }[])[0]?.text).toBe('שלום 👩‍👩‍👧‍👦 e\u0301');
+});
+
+test('what is typed fast is there letter by letter, and is undone before and after it is drawn', async ({ page }) => {
+  await signIn(page);
+  const id = await newCampaign(page, {
+    flow: {
+      start: 'ask',
+      messages: [
+        {
+          id: 'ask',
+          format: 'popup',
+          closes,
+          blocks: [
+            { kind: 'heading', text: '' },
+            { kind: 'text', text: 'Second' },
+          ],
+        },
+      ],
+    },
+  });
+  const [heading, text] = [page.getByRole('textbox', { name: 'Heading of ask' }), page.getByRole('textbox', { name: 'Text of ask' })];
+  const said = 'Stay three nights, pay for two';
+  await heading.focus();
+  await page.keyboard.type(said);
+  await expect(heading).toHaveValue(said);
+  // From one text into another at once, and a tool used at once after a letter: nothing is written over.
+  await text.focus();
+  await page.keyboard.press('End');
+  await page.keyboard.type('!');
+  await page.keyboard.press('ControlOrMeta+b');
+  await expect(drawn(page, 'ask').getByRole('heading', { includeHidden: true })).toHaveText(said);
+  await expect(drawn(page, 'ask').locator('b, strong')).toHaveText('Second!');
+  await saved(page);
+  expect((await flowOf(id))?.messages[0]?.['blocks']).toMatchObject([
+    { kind: 'heading', text: said },
+    { kind: 'rich', parts: [{ lines: [[{ text: 'Second!', bold: true }]] }] },
+  ]);
+  // In the text with formatting, too, letters come one after the other, whatever comes back of them meanwhile.
+  await page.keyboard.press('End');
+  await page.keyboard.type(' With soup, in the evening.');
+  await expect(drawn(page, 'ask').locator('.rich')).toHaveText('Second! With soup, in the evening.');
+  await page.keyboard.type('x');
+  await page.keyboard.press('ControlOrMeta+z');
+  await expect(drawn(page, 'ask').locator('.rich')).not.toContainText('x');
+  await expect(text).not.toContainText('x');
+});
+
 test('a campaign becomes a starting point of the team’s, is begun from, and taken away', async ({ page }) => {
   await signIn(page);
   const id = await newCampaign(page);

@@ -7,6 +7,7 @@ import type { Command } from 'prosemirror-state';
 import { EditorState, Selection, TextSelection } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
 import { memo, useEffect, useEffectEvent, useRef } from 'react';
+import { toast } from 'sonner';
 import type { Path } from '@/core/flows/edit';
 import { valueAt, withValue } from '@/core/flows/edit';
 import type { Block, BlockOf } from '@/core/messages/block';
@@ -68,7 +69,13 @@ export const RichText = memo(function RichText({
     const before = view.state.doc;
     const made = { ...(knownRef.current ?? block), parts: partsOf(next.doc) };
     // What is longer than a message may hold is not taken: the editor stays as it was.
-    if (next.doc !== before && !BLOCK_KINDS.rich.schema().safeParse(made).success) return;
+    if (next.doc !== before && !BLOCK_KINDS.rich.schema().safeParse(made).success)
+      return void toast.error(
+        `Not taken: ${label} of ${id} holds at most 20 lists and paragraphs of 60 lines, of 2,000 letters at a stretch`,
+        {
+          id: 'too long',
+        },
+      );
     view.updateState(next);
     if (next.doc.eq(before)) return;
     knownRef.current = made;

@@ -1,6 +1,7 @@
 'use client';
 
 import { memo, useState } from 'react';
+import { toast } from 'sonner';
 import type { Path } from '@/core/flows/edit';
 import { valueAt, withValue } from '@/core/flows/edit';
 import type { Block } from '@/core/messages/block';
@@ -57,6 +58,14 @@ export const Written = memo(function Written({
         const { selectionStart, selectionEnd } = event.currentTarget;
         edit((message) => withFormat(message, path.slice(0, -1), format, selectionStart, selectionEnd));
       }}
+      onPaste={(event) => {
+        // Cut off in silence it would be half of what was meant.
+        const { value: before, selectionStart, selectionEnd } = event.currentTarget;
+        const length = before.length - (selectionEnd - selectionStart) + event.clipboardData.getData('text').length;
+        if (length <= most) return;
+        event.preventDefault();
+        toast.error(tooLong(`${label} of ${id}`, most, length), { id: 'too long' });
+      }}
       onBlur={() => setTyped(undefined)}
       onChange={({ target }) => {
         const next = hasLines ? target.value : target.value.replaceAll('\n', ' ');
@@ -66,6 +75,10 @@ export const Written = memo(function Written({
     />
   );
 });
+
+const inWords = (count: number): string => count.toLocaleString('en');
+const tooLong = (where: string, most: number, length: number): string =>
+  `Not pasted: ${where} holds at most ${inWords(most)} letters, and would have ${inWords(length)}`;
 
 /** A text block becomes one with formatting. */
 export const withFormat = (message: Message, path: Path, format: Format, from: number, to: number): Message => {
