@@ -195,12 +195,14 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
 function useHasBeenNear(element: RefObject<HTMLElement | null>, around: RefObject<HTMLElement | null>): boolean {
   const [hasBeen, setHasBeen] = useState(false);
   useEffect(() => {
-    if (!element.current || hasBeen) return undefined;
+    // What is out of sight is skipped (`content-visibility`) with all that is within: what stands around it is looked at.
+    const place = element.current?.parentElement;
+    if (!place || hasBeen) return undefined;
     const observer = new IntersectionObserver((met) => met.some(({ isIntersecting }) => isIntersecting) && setHasBeen(true), {
       root: around.current,
       rootMargin: '100%',
     });
-    observer.observe(element.current);
+    observer.observe(place);
     return () => observer.disconnect();
   }, [element, around, hasBeen]);
   return hasBeen;
