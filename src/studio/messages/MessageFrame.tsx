@@ -118,7 +118,13 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   }, [id, places, links, onMeasured]);
 
   return (
-    <section ref={whole} data-frame aria-label={`Message ${id}`} style={{ width }} className="group/frame contain-[layout_style]">
+    <section
+      ref={whole}
+      data-frame
+      aria-label={`Message ${id}`}
+      style={{ width }}
+      className="group/frame pointer-events-auto contain-[layout_style]"
+    >
       <FrameHead {...props} format={FORMATS[message.format]} />
       <div
         ref={above}

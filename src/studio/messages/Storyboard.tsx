@@ -178,7 +178,10 @@ export function Storyboard({
       {flow.messages.length >= OVERVIEW_FROM && <Overview board={board} ids={ids} zoom={zoom} around={around} />}
       <div ref={around} className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
         <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom, marginTop: taken ? WORDS_ABOVE * zoom : 0 }}>
-          <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
+          <div
+            className="relative origin-top-left overflow-clip"
+            style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}
+          >
             <Lines links={links} board={board} measured={measured} start={flow.start} below={below} taken={taken} />
             {flow.messages.map((message) => {
               const spot = board.spots.get(message.id);
@@ -186,8 +189,13 @@ export function Storyboard({
               return (
                 <div
                   key={message.id}
-                  className={`absolute will-change-transform [overflow-clip-margin:120px] motion-safe:transition-[left,top] motion-safe:duration-150 ${height === undefined ? '' : '[content-visibility:auto]'}`}
-                  style={{ left: spot?.x, top: spot?.y, containIntrinsicSize: height && `${width}px ${height}px` }}
+                  className={`pointer-events-none absolute will-change-transform motion-safe:transition-[left,top] motion-safe:duration-150 ${height === undefined ? '' : '[content-visibility:auto]'}`}
+                  style={{
+                    left: (spot?.x ?? 0) - BESIDE,
+                    top: (spot?.y ?? 0) - BESIDE,
+                    padding: BESIDE,
+                    containIntrinsicSize: height && `${width}px ${height}px`,
+                  }}
                 >
                   <MessageFrame
                     message={message}
@@ -338,6 +346,9 @@ interface Shape {
   readonly ids: readonly string[];
   readonly links: readonly Pick<Link, 'from' | 'path' | 'to' | 'words'>[];
 }
+
+/** What may be skipped is cut off at its edge, and a frame has handles and tools that stand beyond its own. In px. */
+const BESIDE = 100;
 
 /** Frames do not move while somebody is writing in one. In ms. */
 const pauseOfWriting = (): number => (document.activeElement?.matches('[data-frame] :is(textarea, [role=textbox])') ? 250 : 0);
