@@ -178,52 +178,51 @@ export function Storyboard({
       {flow.messages.length >= OVERVIEW_FROM && <Overview board={board} ids={ids} zoom={zoom} around={around} />}
       <div ref={around} className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
         <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom, marginTop: taken ? WORDS_ABOVE * zoom : 0 }}>
-          <div
-            className="relative origin-top-left overflow-clip"
-            style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}
-          >
+          <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
             <Lines links={links} board={board} measured={measured} start={flow.start} below={below} taken={taken} />
-            {flow.messages.map((message) => {
-              const spot = board.spots.get(message.id);
-              const height = measured.get(message.id)?.height;
-              return (
-                <div
-                  key={message.id}
-                  className={`pointer-events-none absolute will-change-transform motion-safe:transition-[left,top] motion-safe:duration-150 ${height === undefined ? '' : '[content-visibility:auto]'}`}
-                  style={{
-                    left: (spot?.x ?? 0) - BESIDE,
-                    top: (spot?.y ?? 0) - BESIDE,
-                    padding: BESIDE,
-                    containIntrinsicSize: height && `${width}px ${height}px`,
-                  }}
-                >
-                  <MessageFrame
-                    message={message}
-                    isStart={message.id === flow.start}
-                    width={width}
-                    zoom={zoom}
-                    around={around}
-                    ground={ground}
-                    direction={direction}
-                    brand={brand}
-                    rule={campaign.rule}
-                    values={values}
-                    links={linksBy.get(message.id) ?? NONE}
-                    messages={ids}
-                    onEdit={editOne}
-                    onWrite={writeOne}
-                    onRename={rename}
-                    onStart={begin}
-                    onCopy={copy}
-                    onRemove={remove}
-                    onOpenNew={openNew}
-                    onTry={setTried}
-                    onShift={shift}
-                    onMeasured={onMeasured}
-                  />
-                </div>
-              );
-            })}
+            <div className="pointer-events-none absolute inset-0 overflow-clip">
+              {flow.messages.map((message) => {
+                const spot = board.spots.get(message.id);
+                const height = measured.get(message.id)?.height;
+                return (
+                  <div
+                    key={message.id}
+                    className={`absolute will-change-transform motion-safe:transition-[left,top] motion-safe:duration-150 ${height === undefined ? '' : '[content-visibility:auto]'}`}
+                    style={{
+                      left: (spot?.x ?? 0) - BESIDE,
+                      top: (spot?.y ?? 0) - BESIDE,
+                      padding: BESIDE,
+                      containIntrinsicSize: height && `${width}px ${height}px`,
+                    }}
+                  >
+                    <MessageFrame
+                      message={message}
+                      isStart={message.id === flow.start}
+                      width={width}
+                      zoom={zoom}
+                      around={around}
+                      ground={ground}
+                      direction={direction}
+                      brand={brand}
+                      rule={campaign.rule}
+                      values={values}
+                      links={linksBy.get(message.id) ?? NONE}
+                      messages={ids}
+                      onEdit={editOne}
+                      onWrite={writeOne}
+                      onRename={rename}
+                      onStart={begin}
+                      onCopy={copy}
+                      onRemove={remove}
+                      onOpenNew={openNew}
+                      onTry={setTried}
+                      onShift={shift}
+                      onMeasured={onMeasured}
+                    />
+                  </div>
+                );
+              })}
+            </div>
             {taken && <WayWords taken={taken} board={board} ids={ids} />}
             {links
               .filter(({ to, words }) => to === undefined && words.length > 0)
