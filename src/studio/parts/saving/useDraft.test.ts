@@ -21,3 +21,12 @@ test('what is typed in one go is undone in one go', () => {
 test('with nothing to undo nothing happens', () => {
   expect(stepDraft(begin, { kind: 'undo' })).toBe(begin);
 });
+
+test('a change may be made of the draft as it is by then, and one that changes nothing is no step', () => {
+  const empty = { past: [], now: { words: 'a', count: 1 }, future: [], changedAt: 0 };
+  const one = stepDraft(empty, { kind: 'set', value: (now) => ({ ...now, words: `${now.words}b` }), at: 10_000 });
+  const two = stepDraft(one, { kind: 'set', value: (now) => ({ ...now, count: now.count + 1 }), at: 20_000 });
+  expect(two.now).toEqual({ words: 'ab', count: 2 });
+  expect(stepDraft(two, { kind: 'set', value: (now) => now, at: 30_000 })).toBe(two);
+  expect(stepDraft(two, { kind: 'undo' }).now).toEqual({ words: 'ab', count: 1 });
+});
