@@ -55,8 +55,9 @@ export const Written = memo(function Written({
         const format = (event.ctrlKey || event.metaKey) && KEYS[event.key as keyof typeof KEYS];
         if (!format || !hasLines) return;
         event.preventDefault();
-        const { selectionStart, selectionEnd } = event.currentTarget;
-        edit((message) => withFormat(message, path.slice(0, -1), format, selectionStart, selectionEnd));
+        const { selectionStart, selectionEnd, value: written } = event.currentTarget;
+        // With the letter that the message may not have yet: what is written in next begins with all of it.
+        edit((message) => withFormat(withText(message, path, written), path.slice(0, -1), format, selectionStart, selectionEnd));
       }}
       onPaste={(event) => {
         // Cut off in silence it would be half of what was meant.
@@ -70,11 +71,15 @@ export const Written = memo(function Written({
       onChange={({ target }) => {
         const next = hasLines ? target.value : target.value.replaceAll('\n', ' ');
         setTyped(next);
-        write((message) => withValue(message, path, next));
+        write((message) => withText(message, path, next));
       }}
     />
   );
 });
+
+/** Where there is still a text to write in. */
+const withText = (message: Message, path: Path, text: string): Message =>
+  typeof valueAt(message, path) === 'string' ? withValue(message, path, text) : message;
 
 const inWords = (count: number): string => count.toLocaleString('en');
 const tooLong = (where: string, most: number, length: number): string =>
