@@ -195,6 +195,13 @@ test('what cannot be right is named, is not saved, and is not lost', async ({ pa
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
   await page.reload();
   await expect(page.getByLabel('Name of the segment')).toHaveValue(long.trim());
+  // A name that long makes nothing wider than the screen where segments stand beside each other.
+  await page.setViewportSize({ width: 1024, height: 700 });
+  await openStudio(page, '/segments/overlap');
+  await expect(page.getByRole('checkbox', { name: long.trim() })).toBeVisible();
+  await expect(page.getByRole('table')).toBeVisible();
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1024);
+  await openStudio(page, '/segments/seg_readers');
   await page
     .getByRole('region', { name: 'The segment as a sentence' })
     .getByRole('button', { name: /^viewed/ })
