@@ -55,6 +55,27 @@ test('lines of several segments are those of each alone', () => {
   expect(last[2]?.at(-1)).toMatchObject({ people: 1 });
 });
 
+test('of a line only what is not known already is counted', () => {
+  const booking = { lookback: 30, people: viewed('/book') };
+  const asked: number[] = [];
+  const known = (segment: number, at: number): number | undefined => {
+    asked.push(at);
+    return at === 98 * DAY ? undefined : 1000 * segment + at / DAY;
+  };
+  let last: readonly (readonly { at: number; people: number }[])[] = [];
+  let parts = 0;
+  for (const lines of segmentTrends([huts, booking], input, 4, known)) {
+    last = lines;
+    parts++;
+  }
+  expect(last.map((line) => line.map(({ people }) => people))).toEqual([
+    [97, 0, 99, 100, 1],
+    [1097, 1, 1099, 1100, 1],
+  ]);
+  // Now is counted whatever is known; after the midnight that had to be worked out, and at the end, whoever waits is told.
+  expect([Math.max(...asked), parts]).toEqual([100 * DAY, 2]);
+});
+
 test('overlaps are counted for each pair, of at most twenty', () => {
   const all = { lookback: 30, people: viewed('/huts') };
   const booking = { lookback: 30, people: viewed('/book') };

@@ -71,15 +71,34 @@ export function* segmentTrend(segment: SegmentBody, input: CountingInput, days: 
   }
 }
 
-/** The lines of several segments together, day by day up to now: what is worked out of a day serves them all. */
-export function* segmentTrends(segments: readonly SegmentBody[], input: CountingInput, days: number): Generator<SegmentTrend['trend'][]> {
+/** What a line says of a segment (by its place) at a midnight, where that is known already. */
+export type KnownOfLine = (segment: number, at: number) => number | undefined;
+
+/**
+ * The lines of several segments together: now first, then day by day, each as far as it is known. What is worked out of a day serves them all;
+ * where `known` says it, it is not.
+ */
+export function* segmentTrends(
+  segments: readonly SegmentBody[],
+  input: CountingInput,
+  days: number,
+  known: KnownOfLine = () => undefined,
+): Generator<SegmentTrend['trend'][]> {
+  prepare(segments, input);
+  const now = segments.map((segment) => ({ at: input.now, people: countMembers(segment, input) }));
   const lines: { at: number; people: number }[][] = segments.map(() => []);
+  const soFar = (): SegmentTrend['trend'][] => lines.map((line, index) => [...line, now[index] as { at: number; people: number }]);
   const standing = new Standing();
-  for (const at of instantsOf(input.now, days)) {
+  const midnights = instantsOf(input.now, days).slice(0, -1);
+  if (midnights.length === 0) yield soFar();
+  for (const at of midnights) {
     const then = { ...input, now: at, standing };
-    prepare(segments, then);
-    segments.forEach((segment, index) => lines[index]?.push({ at, people: countMembers(segment, then) }));
-    yield lines.map((line) => [...line]);
+    const said = segments.map((_, index) => known(index, at));
+    const missing = segments.filter((_, index) => said[index] === undefined);
+    if (missing.length > 0) prepare(missing, then);
+    segments.forEach((segment, index) => lines[index]?.push({ at, people: said[index] ?? countMembers(segment, then) }));
+    // Where nothing had to be worked out, nobody waits.
+    if (missing.length > 0 || at === midnights.at(-1)) yield soFar();
   }
 }
 

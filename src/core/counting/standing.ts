@@ -54,6 +54,16 @@ export interface AskedOfHistory {
   readonly within: readonly string[];
 }
 
+/** What a condition said of everybody, for keeping it over a start. */
+export interface KeptColumn extends AskedOfHistory {
+  /** The instant that the values were worked out for, UTC ms. */
+  readonly asOf: number;
+  /** By visitor number. */
+  readonly values: Uint8Array;
+  /** How long they stand at least, by visitor number: whole hours since the hour of `asOf`; 0: to be looked at again, 0xffff: for ever. */
+  readonly hours: Uint16Array;
+}
+
 interface Everybody {
   /** UTC ms. */
   readonly now: number;
@@ -84,6 +94,8 @@ interface Column extends AskedOfHistory {
 /** Columns kept at a time, at five bytes a visitor each. */
 const MOST_KEPT = 60;
 const FOR_EVER = 0xffffffff;
+const HOUR_S = 3600;
+const HOURS_FOR_EVER = 0xffff;
 
 /**
  * What conditions say of each visitor by their history, kept for as long as it surely stands: a later question looks only at those of whom
@@ -101,6 +113,30 @@ export class Standing {
     }
   }
 
+  /** What it knows, a condition at a time, each as it is by then. */
+  *kept(): Generator<KeptColumn> {
+    for (const { condition, lookback, within, asOf, values, until } of [...this.#columns.values()]) {
+      const base = Math.floor(asOf / 1000 / HOUR_S);
+      const hours = Uint16Array.from(until, (second) =>
+        second === FOR_EVER ? HOURS_FOR_EVER : Math.max(0, Math.min(HOURS_FOR_EVER - 1, Math.floor(second / HOUR_S) - base)),
+      );
+      yield { condition, lookback, within, asOf, values: values.slice(), hours };
+    }
+  }
+
+  /** Takes up what was kept. Whose record has changed since has to be told by `touch`; segments, page sets and places have to be the same. */
+  takeUp({ condition, lookback, within, asOf, values, hours }: KeptColumn, known: Everybody['known']): void {
+    const base = Math.floor(asOf / 1000 / HOUR_S);
+    const until = Uint32Array.from(hours, (hour) => (hour === HOURS_FOR_EVER ? FOR_EVER : hour === 0 ? 0 : (base + hour) * HOUR_S));
+    this.#columns.set(keyOf({ condition, lookback, within }), {
+      ...blankColumn({ condition, lookback, within }, known),
+      values,
+      until,
+      asOf,
+      stands: 0,
+    });
+  }
+
   /** Of each condition its value (0, 1, 2) by visitor number. The arrays are this object's own: the next question changes them. */
   judge(asked: readonly AskedOfHistory[], everybody: Everybody): Uint8Array[] {
     const columns = asked.map((one) => this.#column(one, everybody));
@@ -116,18 +152,13 @@ export class Standing {
   }
 
   #column(asked: AskedOfHistory, { now, known, size }: Everybody): Column {
-    const key = JSON.stringify([asked.condition, asked.lookback, asked.within]);
+    const key = keyOf(asked);
     let column = this.#columns.get(key);
     // The one asked for last is the last to be forgotten.
     this.#columns.delete(key);
     if (column && now < column.asOf) column = undefined;
     column ??= {
-      ...asked,
-      withViews: kindOf(asked.condition).counting.by === 'history',
-      part: partOf(asked.condition),
-      looked: lookedAt(asked.condition),
-      alike: new Map(),
-      validUntil: compileValidUntil(asked.condition, known.segments, asked.lookback),
+      ...blankColumn(asked, known),
       values: new Uint8Array(size),
       until: new Uint32Array(size),
       asOf: -Infinity,
@@ -142,6 +173,21 @@ export class Standing {
     return column;
   }
 }
+
+const keyOf = ({ condition, lookback, within }: AskedOfHistory): string => JSON.stringify([condition, lookback, within]);
+
+/** A column without what it says. */
+const blankColumn = (
+  asked: AskedOfHistory,
+  known: Everybody['known'],
+): Omit<Column, 'values' | 'until' | 'asOf' | 'stands'> => ({
+  ...asked,
+  withViews: kindOf(asked.condition).counting.by === 'history',
+  part: partOf(asked.condition),
+  looked: lookedAt(asked.condition),
+  alike: new Map(),
+  validUntil: compileValidUntil(asked.condition, known.segments, asked.lookback),
+});
 
 /** Where something changes at instants that nobody can foretell, or by the clock, those who are alike now need not be so later. */
 function partOf(condition: PeopleCondition): RecordPart | undefined {

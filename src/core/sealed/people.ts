@@ -84,6 +84,28 @@ export class People {
     return visitor >= 0 && visitor <= this.most && (this.#first[visitor] as number) < (this.#first[visitor + 1] as number);
   }
 
+  /** On how many days something of each visitor is on record, by visitor number. */
+  daysOf(): Uint16Array {
+    const days = new Uint16Array(this.most + 1);
+    for (let visitor = 0; visitor < days.length; visitor++)
+      days[visitor] = (this.#first[visitor + 1] as number) - (this.#first[visitor] as number);
+    return days;
+  }
+
+  /** Whom something is on record of, by the day (UTC ms of its beginning) on which the first of it stands; by number. */
+  byFirstDay(): Map<number, number[]> {
+    const days = new Map<number, number[]>();
+    for (let visitor = 0; visitor <= this.most; visitor++) {
+      const place = this.#first[visitor] as number;
+      if (place === this.#first[visitor + 1]) continue;
+      const { dayStart } = this.#at(place)[0];
+      const met = days.get(dayStart);
+      if (met) met.push(visitor);
+      else days.set(dayStart, [visitor]);
+    }
+    return days;
+  }
+
   /** When each visit began (UTC ms), and whose it was; by visitor and time. */
   get visits(): CountingInput['visits'] {
     if (this.#visits) return this.#visits;

@@ -1,5 +1,6 @@
 import type { CountingInput } from '@/core/counting/countPeople';
 import { judgeEveryone } from '@/core/counting/countPeople';
+import { segmentTrends } from '@/core/counting/sizes';
 import { Standing } from '@/core/counting/standing';
 import type { Budget } from '@/core/pacing/pacing';
 import type { PageSets } from '@/core/pages/pattern';
@@ -22,6 +23,7 @@ import { metIn } from '@/core/sealed/metIn';
 import type { MetVisitor } from '@/core/results/report';
 import { visitorAt } from '@/core/history/record';
 import { peopleHold } from '@/core/people/condition';
+import type { SegmentBody } from '@/core/people/subject';
 import type { VisitTerm } from '@/core/visits/filter';
 import { LRUCache } from 'lru-cache';
 import type pg from 'pg';
@@ -30,6 +32,9 @@ import { loadNames } from '../db/recorded';
 import type { ReadSide } from '../db/readSide';
 import { findSite } from '../db/sites';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
+import type { Past } from '../sealed/keptLines';
+import { KeptLines, NO_PAST, pastOf } from '../sealed/keptLines';
+import { keepStanding, takeUpStanding } from '../sealed/keptStanding';
 import { bytesOf, SiteChunks } from '../sealed/siteChunks';
 import { SiteResults } from '../sealed/siteResults';
 import { segmentBodies } from '../segments/bodies';
@@ -44,6 +49,10 @@ const REHEARSED_MS = 10 * 60_000;
 const WARM_MS = 60_000;
 /** Segments, page sets and places are at most this old: every keystroke asks. */
 const KNOWN_MS = 2000;
+
+/** What was worked out of so many visitors is kept over a start; of fewer it is soon worked out again. */
+const KEPT_FROM = 20_000;
+const KEEP_EVERY_MS = 3_600_000;
 
 /** Lists of visits that are kept while somebody scrolls through them. */
 const FOUND_KEPT = 8;
@@ -99,8 +108,14 @@ export class SiteMemory {
   #lastStaged: RehearsedDays | undefined;
   #known = '';
   #knownAt = 0;
+  readonly #keptFrom: number;
+  #keptAt = -Infinity;
+  #keeping: Promise<void> | undefined;
+  #past: { readonly people: CountingInput['histories']; readonly past: Past } | undefined;
 
-  constructor(reading: ReadSide, siteId: number) {
+  /** `keptFrom`: from how many visitors on what was counted is kept in the database. */
+  constructor(reading: ReadSide, siteId: number, { keptFrom = KEPT_FROM }: { keptFrom?: number } = {}) {
+    this.#keptFrom = keptFrom;
     // What is set is small, and wanted as it was saved a moment ago.
     this.#db = reading.primary;
     this.#reading = reading;
@@ -326,13 +341,70 @@ export class SiteMemory {
     // On a quiet site only the clock has gone on.
     if (before?.changes === changes && before.known === fingerprint) return { ...before.input, now };
     if (before && before.known !== fingerprint) this.#standing = new Standing();
-    const input = await this.#readCounting(now);
+    const known = await this.#vocabulary();
+    if (!before) await this.#takeUp(fingerprint, known);
+    const input = this.#readCounting(now, known);
     this.#counted = { changes, known: fingerprint, input };
     return input;
   }
 
-  async #readCounting(now: number): Promise<CountingInput> {
-    const known = await this.#vocabulary();
+  /** After a start: goes on with what was kept. */
+  async #takeUp(fingerprint: string, known: CountingInput['known']): Promise<void> {
+    if (this.#chunks.people.most < this.#keptFrom) return;
+    const changes = this.#changes;
+    const kept = await takeUpStanding(this.#db, this.#siteId, { fingerprint, chunks: this.#chunks, known });
+    // What came meanwhile was told to the one that there was.
+    if (kept && this.#changes === changes) [this.#standing, this.#keptAt] = [kept.standing, kept.lookedAt];
+  }
+
+  /** Keeps what was counted, every hour at most, while others go on asking. */
+  keep(): void {
+    const counted = this.#counted;
+    if (!counted || this.#keeping || Date.now() - this.#keptAt < KEEP_EVERY_MS) return;
+    if (!this.#isOf(counted.input) || this.#chunks.people.most < this.#keptFrom) return;
+    this.#keptAt = Date.now();
+    this.#keeping = keepStanding(this.#db, this.#siteId, {
+      fingerprint: counted.known,
+      chunks: this.#chunks,
+      standing: this.#standing,
+    })
+      .catch((cause: unknown) => console.error(`site ${this.#siteId}: what was counted could not be kept: ${String(cause)}`))
+      .finally(() => (this.#keeping = undefined));
+  }
+
+  /** Resolves once nothing is being kept any more. */
+  async kept(): Promise<void> {
+    await this.#keeping;
+  }
+
+  /** The lines of segments, as far as they are known; midnights that are over are counted once. */
+  async *lines(segments: readonly SegmentBody[], days: number): AsyncGenerator<TaskAnswers['trends']> {
+    const input = await this.counting();
+    const past = this.#isOf(input) ? this.#pastNow() : NO_PAST;
+    const lines = await KeptLines.load(this.#db, this.#siteId, { segments, known: input.known, past });
+    try {
+      for (const soFar of segmentTrends(segments, input, days, (segment, at) => lines.people(segment, at))) {
+        // What was counted while more came is not of the records that were there at first.
+        if (this.#isOf(input)) lines.note(soFar);
+        yield soFar;
+      }
+    } finally {
+      await lines.keep(input.now);
+    }
+  }
+
+  #pastNow(): Past {
+    if (this.#past?.people !== this.#chunks.people)
+      this.#past = { people: this.#chunks.people, past: pastOf(this.#chunks.state(), this.#chunks.people) };
+    return this.#past.past;
+  }
+
+  /** Are the records still what an input was read of, with nothing under way? */
+  #isOf({ histories }: CountingInput): boolean {
+    return !this.#refreshing && this.#chunks.isSettled && histories === this.#chunks.people;
+  }
+
+  #readCounting(now: number, known: CountingInput['known']): CountingInput {
     const { people } = this.#chunks;
     return {
       days: this.#chunks.postings(),

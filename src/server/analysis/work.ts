@@ -1,5 +1,5 @@
 import { judgeEveryone, prepare } from '@/core/counting/countPeople';
-import { contributions, overlaps, segmentTrend, segmentTrends } from '@/core/counting/sizes';
+import { contributions, overlaps, segmentTrend } from '@/core/counting/sizes';
 import { answerEverywhere, packAnswers } from '@/core/rehearsal/answers';
 import type { Columns } from '@/core/rehearsal/columns';
 import { encodeColumns } from '@/core/rehearsal/encode';
@@ -38,10 +38,11 @@ export async function* work(memory: SiteMemory, task: Task): AsyncGenerator<Answ
         yield [...sizes];
       }
       if (sizes.length === 0) yield [];
+      memory.keep();
       return;
     }
     case 'trends':
-      for (const lines of segmentTrends(task.segments, await memory.counting(), task.days)) yield lines;
+      yield* memory.lines(task.segments, task.days);
       return;
     case 'contributions':
       yield contributions(task.segment, await memory.counting());

@@ -5,8 +5,10 @@ import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many, maybeOne, one } from '../db/queryable';
 
-/** Of a site, but at home alone, or worked out again from the rest. */
-const NOT_MOVED = ['membership', 'invitation', 'late_day'];
+/** Of a site, but worked out again from the rest. */
+const WORKED_OUT = ['late_day', 'standing', 'segment_line'];
+/** Of a site, but at home alone, or worked out again. */
+const NOT_MOVED = ['membership', 'invitation', ...WORKED_OUT];
 /** Whoever knew where the site was before it was held has looked anew by then. */
 const HOLD_MS = 3 * KNOWN_MS;
 const LOOK_MS = 50;
@@ -260,7 +262,7 @@ async function undo({ from, to, name }: Move): Promise<void> {
 
 /** Deletes what a server has of a site but its own row, some at a time. What it says of deletions to others is of no matter there. */
 async function clear(pool: pg.Pool, { siteId, tables }: Move): Promise<void> {
-  for (const table of [...tables, 'late_day'])
+  for (const table of [...tables, ...WORKED_OUT])
     for (let deleted = DELETED_AT_ONCE; deleted === DELETED_AT_ONCE;)
       deleted = await withTransaction(pool, async (tx) => {
         // Neither days nor other rows need to be told, one by one, of what goes as a whole.

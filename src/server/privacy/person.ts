@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { queueErased } from '../db/connections';
+import { forgetStanding } from '../sealed/keptStanding';
 import { compareNow } from '../db/keptSegments';
 import type { Database } from '../db/directory';
 import { withTransaction } from '../db/pool';
@@ -182,6 +183,7 @@ export async function erasePerson(
     // What was made of it: days are sealed anew without them, and pages that nobody else looked at are forgotten.
     const dates = days.map(({ day }) => day);
     await tx.query(`delete from sealed_day where site_id = $1 and day = any($2::date[])`, [siteId, dates]);
+    await forgetStanding(tx, siteId);
     await tx.query(
       `update sealed_visits set history = null, timelines = null, results = null, digests = null, sealed_at = null, attempt = attempt + 1
         where site_id = $1 and day = any($2::date[])`,

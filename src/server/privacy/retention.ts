@@ -2,6 +2,7 @@ import type pg from 'pg';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many, one } from '../db/queryable';
+import { forgetStanding } from '../sealed/keptStanding';
 
 /** For how many days a site keeps what; null: until somebody erases it. */
 export interface Kept {
@@ -100,6 +101,7 @@ async function letVisitsGo(pool: pg.Pool, siteId: number, before: number): Promi
           and not exists (select from thread where thread.site_id = $1 and visitor_id = visitor.id) limit ${AT_ONCE})`,
     [siteId, day],
   );
+  if (all > 0) await withTransaction(pool, (tx) => forgetStanding(tx, siteId));
   for (const table of ['sealed_visits', 'sealed_day'])
     await pool.query(`delete from ${table} where site_id = $1 and day < at_ms($2)::date`, [siteId, day]);
   if (all > 0)

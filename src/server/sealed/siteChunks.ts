@@ -41,6 +41,15 @@ export interface News {
   readonly visitors: ReadonlySet<number> | 'all';
 }
 
+/** What somebody worked something out of: when the database was looked at (its clock, UTC ms) and the days as they were sealed. */
+export interface StateOfDays {
+  readonly lookedAt: number;
+  /** Day (UTC ms of its beginning) and when it was sealed; null: some of it was read from raw rows. Oldest first. */
+  readonly days: readonly (readonly [dayStart: number, sealed: string | null])[];
+  /** On how many days something was on record of each visitor, as `People.daysOf`. */
+  readonly daysOf: Uint16Array;
+}
+
 /**
  * The days of a site as chunks: sealed ones as they were sealed, the others read from the raw rows and brought up to date by
  * `visitor.touched_at`, which the collector sets.
@@ -53,6 +62,8 @@ export class SiteChunks {
   readonly #attributes: AttributesOfVisitors;
   readonly #postings = new WeakMap<Chunk, { readonly erased: number; readonly lists: DayPostings[] }>();
   #lookedAt = 0;
+  /** How many looks are under way. */
+  #looks = 0;
   /** How often somebody was found to be erased. */
   #erased = 0;
   #people: People | undefined;
@@ -80,6 +91,38 @@ export class SiteChunks {
   /** Everybody as of the last look; the same object as long as nothing is new. */
   get people(): People {
     return (this.#people ??= new People(this.#used(), this.#known, (visitor) => this.#attributes.get(visitor)));
+  }
+
+  /** Has everything that was found been told, and is no look under way? */
+  get isSettled(): boolean {
+    const { everybody, isNew, changed } = this.#news;
+    return this.#looks === 0 && !everybody && !isNew && changed.size === 0;
+  }
+
+  /** As of the last look; only while `isSettled`. */
+  state(): StateOfDays {
+    const days = [...this.#days]
+      .sort(([a], [b]) => a - b)
+      .map(([dayStart, { sealed, newer }]) => [dayStart, newer.size > 0 ? null : (sealed ?? null)] as const);
+    return { lookedAt: this.#lookedAt, days, daysOf: this.people.daysOf() };
+  }
+
+  /**
+   * Of whom something has come on record, changed or gone since: who is told by `touched_at`, whose days were sealed anew or are read from raw
+   * rows, and of whom there are more days or fewer. Of all others everything is as it was.
+   */
+  async changedSince({ lookedAt, days, daysOf }: StateOfDays): Promise<Set<number>> {
+    const overlap = this.#reading.hasReplica ? REPLICA_OVERLAP_MS : OVERLAP_MS;
+    const changed = new Set(await this.#reading.read((db) => this.#touchedSince(db, lookedAt - overlap)));
+    const before = new Map(days);
+    for (const [dayStart, { chunk, sealed, newer }] of this.#days) {
+      for (const visitor of newer.keys()) changed.add(visitor);
+      if (sealed === undefined || before.get(dayStart) !== sealed) for (const visitor of chunk.visitor) changed.add(visitor);
+    }
+    const now = this.people.daysOf();
+    for (let visitor = 0; visitor < Math.max(now.length, daysOf.length); visitor++)
+      if ((now[visitor] ?? 0) !== (daysOf[visitor] ?? 0)) changed.add(visitor);
+    return changed;
   }
 
   /** All page views as of the last look, as posting lists. */
@@ -110,7 +153,8 @@ export class SiteChunks {
   /** Looks for what has come, has been sealed or has gone since the last time; at first everything is new. Undefined where nothing is. */
   async refresh(): Promise<News | undefined> {
     // What is found stays noted until it is told: a look that fails halfway, and is begun again elsewhere, loses nothing of it.
-    await this.#reading.read((db) => this.#look(db));
+    this.#looks++;
+    await this.#reading.read((db) => this.#look(db)).finally(() => this.#looks--);
     const { everybody, isNew, changed } = this.#news;
     this.#news = { everybody: false, isNew: false, changed: new Set() };
     if (!everybody && !isNew && changed.size === 0) return undefined;

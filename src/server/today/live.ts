@@ -37,6 +37,8 @@ interface Look extends Omit<LiveNews, 'changed'> {
 }
 
 async function look(db: Queryable, siteId: number, now: number): Promise<Look> {
+  // Before the visits: what is told to have happened did so in a visit that is listed, too.
+  const happenings = await listHappenings(db, siteId, now);
   const there = await many<{ id: string; url: string | null }>(
     db,
     `select visit.id, (select url from page_view where page_view.site_id = $1 and visit_id = visit.id order by at desc limit 1) as url
@@ -45,10 +47,7 @@ async function look(db: Queryable, siteId: number, now: number): Promise<Look> {
     [siteId, NOW_MINUTES, now],
   );
   const order = there.slice(0, MOST_VISITS).map(({ id }) => id);
-  const [visits, happenings] = await Promise.all([
-    order.length ? listVisits(db, siteId, { limit: order.length, visitIds: order }) : [],
-    listHappenings(db, siteId, now),
-  ]);
+  const visits = order.length ? await listVisits(db, siteId, { limit: order.length, visitIds: order }) : [];
   const pages = new Map<string, number>();
   for (const { url } of there) if (url) pages.set(pathOf(url), (pages.get(pathOf(url)) ?? 0) + 1);
   return {
