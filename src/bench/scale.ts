@@ -20,6 +20,8 @@ import { sized } from './sized';
 const ROOT = new URL('../..', import.meta.url).pathname;
 const DAYS = 90;
 const SITE = 1;
+/** From so many visits on there are enough visitors for what is counted to be kept. */
+const KEPT_FROM = 100_000;
 const given = process.argv.indexOf('--visits');
 const VISITS = given < 0 ? sized(1_000_000, 2000) : Number(process.argv[given + 1]);
 
@@ -69,13 +71,18 @@ const say = (what: string, ms: number, goal = ''): void =>
 
 async function measure(pool: pg.Pool): Promise<void> {
   const segments: SegmentBody[] = SEGMENTS.map(({ lookback, people }) => ({ lookback, people }));
+  await pool.query(`delete from standing`);
+  await pool.query(`delete from segment_line`);
+  const first = await startAnalysis();
+  try {
+    await list('for the first time', segments);
+    if (VISITS >= KEPT_FROM) await counted(pool);
+  } finally {
+    first.kill();
+  }
   const analysis = await startAnalysis();
   try {
-    // As the list of segments is asked for: sizes and lines at once.
-    const trends = timed({ kind: 'trends', site: SITE, segments, days: 30 });
-    const sizes = await timed({ kind: 'sizes', site: SITE, segments });
-    say('after a start: the sizes of 12 segments', sizes.ms, '6,000 with the lines');
-    say('after a start: their lines over 30 days, too', (await trends).ms);
+    await list('after a start', segments);
     memory('then', analysis);
 
     const viewed = (min: number): SegmentBody => ({
@@ -164,6 +171,24 @@ async function measure(pool: pg.Pool): Promise<void> {
     // Whatever is measured next has an analysis of its own.
     delete process.env['CRINDLE_ANALYSIS_URL'];
   }
+}
+
+/** As the list of segments is asked for: sizes and lines at once. */
+async function list(when: string, segments: readonly SegmentBody[]): Promise<void> {
+  const trends = timed({ kind: 'trends', site: SITE, segments, days: 30 });
+  const sizes = await timed({ kind: 'sizes', site: SITE, segments });
+  say(`${when}: the sizes of ${segments.length} segments`, sizes.ms, '6,000 with the lines');
+  say(`${when}: their lines over 30 days, too`, (await trends).ms);
+}
+
+/** Resolves once what was counted is kept for the next start. */
+async function counted(pool: pg.Pool): Promise<void> {
+  for (let tries = 0; tries < 600; tries++) {
+    const { kept } = await one<{ kept: number }>(pool, `select sum(length(bytes))::float8 as kept from standing`);
+    if (kept) return console.log(`  ${(kept / 1e6).toFixed(1)} MB kept for the next start`);
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('What was counted is not kept');
 }
 
 /** `exactMs`: when a number was first given that is not of a sample. */

@@ -177,10 +177,7 @@ export class Standing {
 const keyOf = ({ condition, lookback, within }: AskedOfHistory): string => JSON.stringify([condition, lookback, within]);
 
 /** A column without what it says. */
-const blankColumn = (
-  asked: AskedOfHistory,
-  known: Everybody['known'],
-): Omit<Column, 'values' | 'until' | 'asOf' | 'stands'> => ({
+const blankColumn = (asked: AskedOfHistory, known: Everybody['known']): Omit<Column, 'values' | 'until' | 'asOf' | 'stands'> => ({
   ...asked,
   withViews: kindOf(asked.condition).counting.by === 'history',
   part: partOf(asked.condition),

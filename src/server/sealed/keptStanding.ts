@@ -89,7 +89,8 @@ export async function forgetStanding(tx: Queryable, siteId: number): Promise<voi
 }
 
 /** Whoever keeps and whoever erases come one after the other. */
-const lockStanding = (tx: Queryable, siteId: number) => tx.query(`select pg_advisory_xact_lock(hashtext('crindle standing'), $1)`, [siteId]);
+const lockStanding = (tx: Queryable, siteId: number) =>
+  tx.query(`select pg_advisory_xact_lock(hashtext('crindle standing'), $1)`, [siteId]);
 
 const erasures = async (db: Queryable, siteId: number): Promise<number> =>
   (await one<{ count: number }>(db, `select count(*)::int as count from erasure where site_id = $1`, [siteId])).count;
