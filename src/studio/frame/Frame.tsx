@@ -58,6 +58,7 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
     else setTheme(command);
   };
   const count = next.changes.length;
+  const unpublished = count === 1 ? '1 change unpublished' : `${count} changes unpublished`;
   return (
     <>
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
@@ -72,7 +73,7 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
         >
           <Health seenAt={seenAt} />
           <span className="max-w-44 truncate font-display text-[15px] font-bold">{site}</span>
-          <span className="hidden text-xs text-soft xl:inline">
+          <span className="hidden whitespace-nowrap text-xs text-soft 2xl:inline">
             {seenAt === null ? (
               'script not seen yet'
             ) : (
@@ -106,11 +107,11 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
             <Search size={16} aria-hidden="true" />
             <span className="max-xl:sr-only">Search</span>
           </button>
-          {count > 0 && <span className="text-soft">{count === 1 ? '1 change unpublished' : `${count} changes unpublished`}</span>}
+          {count > 0 && <span className="whitespace-nowrap text-soft md:max-xl:hidden">{unpublished}</span>}
           {count === 0 ? (
-            <span className="text-soft">{next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}</span>
+            <span className="whitespace-nowrap text-soft">{next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}</span>
           ) : (
-            <button className="act" onClick={() => setOpen('publish')}>
+            <button className="act whitespace-nowrap" title={unpublished} onClick={() => setOpen('publish')}>
               Publish release {next.number}
             </button>
           )}
