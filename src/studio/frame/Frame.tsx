@@ -109,7 +109,9 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
           </button>
           {count > 0 && <span className="whitespace-nowrap text-soft md:max-xl:hidden">{unpublished}</span>}
           {count === 0 ? (
-            <span className="whitespace-nowrap text-soft">{next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}</span>
+            <span className="whitespace-nowrap text-soft">
+              {next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}
+            </span>
           ) : (
             <button className="act whitespace-nowrap" title={unpublished} onClick={() => setOpen('publish')}>
               Publish release {next.number}
