@@ -41,8 +41,8 @@ export interface Histories {
   readonly glance?: (visitor: number, now: number) => Glance | undefined;
   /** What came on record of somebody by an instant that a condition looks at: equal texts for equal things in the same order, '' for nothing. */
   readonly entries?: (visitor: number, now: number, part: EntryPart, looked: LookedAt) => string;
-  /** When the visits of somebody began, UTC ms. */
-  readonly visitsOf?: (visitor: number) => readonly number[];
+  /** When the visits of somebody began, UTC ms, in order; in `into` where one is given, so that a million of them are one list. */
+  readonly visitsOf?: (visitor: number, into?: number[]) => readonly number[];
   /** A visitor's history by their number, without its page views, or without visits at all, where they are not wanted; undefined for nobody. */
   readonly record: (visitor: number, wanted: { readonly withViews: boolean; readonly withVisits?: boolean }) => VisitorRecord | undefined;
 }
@@ -117,9 +117,12 @@ export class Standing {
   *kept(): Generator<KeptColumn> {
     for (const { condition, lookback, within, asOf, values, until } of [...this.#columns.values()]) {
       const base = Math.floor(asOf / 1000 / HOUR_S);
-      const hours = Uint16Array.from(until, (second) =>
-        second === FOR_EVER ? HOURS_FOR_EVER : Math.max(0, Math.min(HOURS_FOR_EVER - 1, Math.floor(second / HOUR_S) - base)),
-      );
+      const hours = new Uint16Array(until.length);
+      for (let visitor = 0; visitor < hours.length; visitor++) {
+        const second = until[visitor] as number;
+        const hour = Math.floor(second / HOUR_S) - base;
+        hours[visitor] = second === FOR_EVER ? HOURS_FOR_EVER : Math.max(0, Math.min(HOURS_FOR_EVER - 1, hour));
+      }
       yield { condition, lookback, within, asOf, values: values.slice(), hours };
     }
   }
@@ -127,7 +130,11 @@ export class Standing {
   /** Takes up what was kept. Whose record has changed since has to be told by `touch`; segments, page sets and places have to be the same. */
   takeUp({ condition, lookback, within, asOf, values, hours }: KeptColumn, known: Everybody['known']): void {
     const base = Math.floor(asOf / 1000 / HOUR_S);
-    const until = Uint32Array.from(hours, (hour) => (hour === HOURS_FOR_EVER ? FOR_EVER : hour === 0 ? 0 : (base + hour) * HOUR_S));
+    const until = new Uint32Array(hours.length);
+    for (let visitor = 0; visitor < until.length; visitor++) {
+      const hour = hours[visitor] as number;
+      until[visitor] = hour === HOURS_FOR_EVER ? FOR_EVER : hour === 0 ? 0 : (base + hour) * HOUR_S;
+    }
     this.#columns.set(keyOf({ condition, lookback, within }), {
       ...blankColumn({ condition, lookback, within }, known),
       values,
@@ -208,10 +215,18 @@ function judgeDue(columns: readonly Column[], everybody: Everybody): void {
       if ((until[visitor] as number) <= second) due[visitor] = (due[visitor] as number) | bit;
   });
   const glanced = columns.map(({ part }) => part !== undefined);
+  const byVisits = histories.visitsOf && columns.reduce((bits, { part }, nth) => (part === 'visits' ? bits | (1 << nth) : bits), 0);
+  const scratch = new VisitsOfOne();
   const left: Column[] = [];
   for (let visitor = 0; visitor < size; visitor++) {
     const bits = due[visitor] as number;
     if (bits === 0) continue;
+    if (byVisits !== undefined && (bits & ~byVisits) === 0) {
+      const next = scratch.read(visitor, everybody);
+      for (let nth = 0; nth < columns.length; nth++)
+        if (bits & (1 << nth)) scratch.judge(columns[nth] as Column, visitor, { everybody, next });
+      continue;
+    }
     const glance = histories.glance?.(visitor, now);
     if (histories.glance && (!glance || glance.firstAt > now)) {
       const until = glance ? whole(glance.next) : FOR_EVER;
@@ -246,11 +261,9 @@ function glanceAt(column: Column, visitor: number, glance: Glance, everybody: Ev
   const { part, alike } = column;
   if (part === undefined) return false;
   if (part === 'visits') {
-    const visits: RecordedVisit[] = [];
-    for (const at of everybody.histories.visitsOf?.(visitor) ?? [])
-      if (at <= everybody.now) visits.push({ at, views: NOTHING, events: NOTHING });
-    const until = column.validUntil(everybody.now, { visits, changes: NOTHING, responses: NOTHING });
-    set(column, visitor, judgeBlank(column, { ...BLANK, visits }, everybody), whole(Math.min(glance.next, until)));
+    const scratch = new VisitsOfOne();
+    scratch.read(visitor, everybody);
+    scratch.judge(column, visitor, { everybody, next: glance.next });
     return true;
   }
   const entries =
@@ -268,6 +281,37 @@ function glanceAt(column: Column, visitor: number, glance: Glance, everybody: Ev
   }
   set(column, visitor, value, whole(glance.next));
   return true;
+}
+
+/** When one visitor came, by an instant: for conditions that look at nothing else. The same objects serve the next visitor. */
+class VisitsOfOne {
+  readonly #starts: number[] = [];
+  readonly #made: { at: number; readonly views: readonly never[]; readonly events: readonly never[] }[] = [];
+  readonly #visits: RecordedVisit[] = [];
+  readonly #visitor: Visitor = { ...BLANK, visits: this.#visits };
+  readonly #record: VisitorRecord = { visits: this.#visits, changes: NOTHING, responses: NOTHING };
+
+  /** Gives when the next visit begins (UTC ms). */
+  read(visitor: number, { now, histories }: Everybody): number {
+    this.#visits.length = 0;
+    let next = Infinity;
+    for (const at of histories.visitsOf?.(visitor, this.#starts) ?? []) {
+      if (at > now) {
+        if (at < next) next = at;
+        continue;
+      }
+      const visit = (this.#made[this.#visits.length] ??= { at, views: NOTHING, events: NOTHING });
+      visit.at = at;
+      this.#visits.push(visit);
+    }
+    return next;
+  }
+
+  judge(column: Column, visitor: number, { everybody, next }: { everybody: Everybody; next: number }): void {
+    if (this.#visits.length === 0) return set(column, visitor, NO, whole(next));
+    const until = column.validUntil(everybody.now, this.#record);
+    set(column, visitor, judgeBlank(column, this.#visitor, everybody), whole(Math.min(next, until)));
+  }
 }
 
 /** '' where nothing of the kind is on record that the condition looks at. */

@@ -10,19 +10,24 @@ const MOST_LISTS = 300;
 
 /** `anyPatternHolds` that asks each page once: a page object is known again, and so is another of the same address, title and labels. */
 export function rememberMatches(sets: PageSets): PageMatcher {
-  const numbers = new Map<string, number>();
+  const byUrl = new Map<string, Numbered[]>();
+  let pages = 0;
   const numberOf = new WeakMap<Page, number>();
   const answers = new Map<string, (Truth | undefined)[]>();
   const met = new WeakMap<readonly PagePattern[], (Truth | undefined)[]>();
 
   function pageNumber(page: Page): number {
     let number = numberOf.get(page);
+    if (number !== undefined) return number;
+    const { url, title, labels } = page;
+    const alike = byUrl.get(url) ?? [];
+    number = alike.find((one) => one.title === title && areSame(one.labels, labels))?.number;
     if (number === undefined) {
-      const key = JSON.stringify([page.url, page.title, page.labels]);
-      number = numbers.get(key) ?? numbers.size;
-      numbers.set(key, number);
-      numberOf.set(page, number);
+      number = pages++;
+      alike.push({ title, labels, number });
+      byUrl.set(url, alike);
     }
+    numberOf.set(page, number);
     return number;
   }
 
@@ -48,3 +53,10 @@ export function rememberMatches(sets: PageSets): PageMatcher {
     return answer;
   };
 }
+
+interface Numbered extends Pick<Page, 'title' | 'labels'> {
+  readonly number: number;
+}
+
+/** Mostly they are one list. */
+const areSame = (a: Page['labels'], b: Page['labels']): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);

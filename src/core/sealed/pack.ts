@@ -63,6 +63,9 @@ interface Head {
   readonly entries: readonly (readonly unknown[])[];
 }
 
+/** Takes gzip off; where many are read a platform may have something quicker than the streams that all have. */
+export type Inflate = (packed: Uint8Array) => Promise<Uint8Array>;
+
 export interface PackedChunk {
   readonly history: Uint8Array;
   readonly timelines: Uint8Array;
@@ -79,14 +82,14 @@ export async function packChunk(chunk: Chunk, known: Dictionaries): Promise<Pack
 }
 
 /** Without its timelines. @throws where the bytes are not what `packChunk` writes. */
-export async function unpackHistory(packed: Uint8Array, known: Dictionaries): Promise<Chunk> {
-  const { dayStart, columns } = await unpackColumns(HISTORY, packed, known);
+export async function unpackHistory(packed: Uint8Array, known: Dictionaries, inflate: Inflate = gunzip): Promise<Chunk> {
+  const { dayStart, columns } = await unpackColumns(HISTORY, packed, { known, inflate });
   return { ...(columns as unknown as HistoryColumns), dayStart, timelines: undefined };
 }
 
 /** @throws where the bytes are not what `packChunk` writes. */
-export async function unpackTimelines(packed: Uint8Array, known: Dictionaries): Promise<Timelines> {
-  return (await unpackColumns(TIMELINES, packed, known)).columns as unknown as Timelines;
+export async function unpackTimelines(packed: Uint8Array, known: Dictionaries, inflate: Inflate = gunzip): Promise<Timelines> {
+  return (await unpackColumns(TIMELINES, packed, { known, inflate })).columns as unknown as Timelines;
 }
 
 export const packResults = ({ dayStart, ...columns }: ResultsDay, names: ResultNames): Promise<Uint8Array> =>
@@ -94,7 +97,7 @@ export const packResults = ({ dayStart, ...columns }: ResultsDay, names: ResultN
 
 /** @throws where the bytes are not what `packResults` writes. */
 export async function unpackResults(packed: Uint8Array, names: ResultNames): Promise<ResultsDay> {
-  const { dayStart, columns } = await unpackColumns(RESULTS, packed, names);
+  const { dayStart, columns } = await unpackColumns(RESULTS, packed, { known: names, inflate: gunzip });
   return { ...(columns as unknown as Omit<ResultsDay, 'dayStart'>), dayStart };
 }
 
@@ -130,9 +133,9 @@ async function packColumns({ columns, refers }: Layout, dayStart: number, values
 async function unpackColumns(
   { columns, refers }: Layout,
   packed: Uint8Array,
-  known: Known,
+  { known, inflate }: { known: Known; inflate: Inflate },
 ): Promise<{ dayStart: number; columns: Record<string, Numbers> }> {
-  const bytes = await gunzip(packed);
+  const bytes = await inflate(packed);
   const length = new DataView(bytes.buffer, bytes.byteOffset).getUint32(0);
   const head = JSON.parse(new TextDecoder().decode(bytes.subarray(4, 4 + length))) as Head;
   if (head.version !== VERSION) throw new Error(`version: met ${head.version}, expected ${VERSION}`);

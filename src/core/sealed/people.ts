@@ -232,8 +232,9 @@ export class People {
   }
 
   /** See `Histories`. */
-  visitsOf(visitor: number): number[] {
-    const visits: number[] = [];
+  visitsOf(visitor: number, visits: number[] = []): number[] {
+    visits.length = 0;
+    if (visitor > this.most) return visits;
     for (let place = this.#first[visitor] as number; place < (this.#first[visitor + 1] as number); place++) {
       const [chunk, row] = this.#at(place);
       for (let visit = chunk.firstVisit[row] as number; visit < (chunk.firstVisit[row + 1] as number); visit++)

@@ -98,12 +98,18 @@ const erasures = async (db: Queryable, siteId: number): Promise<number> =>
 const numbers = (base64: string): Promise<Uint8Array> => gunzip(Buffer.from(base64, 'base64'));
 
 /** The lower bytes of all, then the upper ones: they pack better. */
-const planes = (of: Uint16Array): [Uint8Array, Uint8Array] => [
-  Uint8Array.from(of, (word) => word & 0xff),
-  Uint8Array.from(of, (word) => word >> 8),
-];
+function planes(of: Uint16Array): [Uint8Array, Uint8Array] {
+  const [low, high] = [new Uint8Array(of.length), new Uint8Array(of.length)];
+  for (let at = 0; at < of.length; at++) {
+    const word = of[at] as number;
+    low[at] = word & 0xff;
+    high[at] = word >> 8;
+  }
+  return [low, high];
+}
 
 function words(of: Uint8Array): Uint16Array {
-  const size = of.length / 2;
-  return Uint16Array.from({ length: size }, (_, at) => (of[at] as number) | ((of[at + size] as number) << 8));
+  const out = new Uint16Array(of.length / 2);
+  for (let at = 0; at < out.length; at++) out[at] = (of[at] as number) | ((of[at + out.length] as number) << 8);
+  return out;
 }

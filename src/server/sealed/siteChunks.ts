@@ -1,3 +1,5 @@
+import { promisify } from 'node:util';
+import { gunzip } from 'node:zlib';
 import type { DayPostings } from '@/core/counting/postings';
 import type { Chunk } from '@/core/sealed/chunk';
 import { buildChunk, Dictionaries } from '@/core/sealed/chunk';
@@ -17,6 +19,10 @@ import { isoDay, recordedDays } from './days';
 import { loadSlices } from './rawSlices';
 import { digestOf } from './seal';
 
+const unzip = promisify<Uint8Array, { chunkSize: number }, Buffer>(gunzip);
+/** In few large pieces instead of thousands of small ones. */
+const inflate = (packed: Uint8Array): Promise<Uint8Array> => unzip(packed, { chunkSize: 2 ** 21 });
+
 /** A transaction that began before we looked may have ended after: look that much further back. */
 const OVERLAP_MS = 15_000;
 /** A replica may show later what the primary, which was looked at before, showed already; and its clock is another. */
@@ -34,6 +40,14 @@ interface Day {
   readonly newer: Map<number, Slice>;
   /** The same as a chunk. */
   newerChunk?: Chunk | undefined;
+}
+
+interface PackedRow {
+  [column: string]: unknown;
+  readonly day: string;
+  readonly bytes: string;
+  readonly digest: string;
+  readonly sealed: string;
 }
 
 /** What one look for news found: whose histories may have changed, or everybody's. */
@@ -169,9 +183,10 @@ export class SiteChunks {
     const days = await recordedDays(db, this.#siteId);
     const overlap = this.#reading.hasReplica ? REPLICA_OVERLAP_MS : OVERLAP_MS;
     const touched = isFirst ? [] : await this.#touchedSince(db, this.#lookedAt - overlap);
-    await this.#loadAttributes(db, isFirst ? undefined : touched);
     const { changed } = this.#news;
-    await this.#readSealed(db, days, changed);
+    // At first both take a while, and neither needs the other.
+    const both = await Promise.allSettled([this.#loadAttributes(db, isFirst ? undefined : touched), this.#readSealed(db, days, changed)]);
+    for (const one of both) if (one.status === 'rejected') throw one.reason;
     for (const { dayStart, sealed, lateSince } of days) {
       const day = this.#days.get(dayStart);
       if (day && sealed !== undefined && day.sealed === sealed && lateSince === undefined) continue;
@@ -215,7 +230,7 @@ export class SiteChunks {
       'history',
       wanted.map(({ dayStart }) => dayStart),
       async (dayStart, sealed, bytes) => {
-        const chunk = await unpackHistory(bytes, this.#known);
+        const chunk = await unpackHistory(bytes, this.#known, inflate);
         this.#put(dayStart, { chunk, sealed, newer: new Map() }, changed);
       },
     );
@@ -232,7 +247,7 @@ export class SiteChunks {
       .map(([dayStart]) => dayStart);
     await this.#eachPacked(db, 'timelines', wanted, async (dayStart, sealed, bytes) => {
       const day = this.#days.get(dayStart);
-      if (day && day.sealed === sealed) day.chunk.timelines = await unpackTimelines(bytes, this.#known);
+      if (day && day.sealed === sealed) day.chunk.timelines = await unpackTimelines(bytes, this.#known, inflate);
     });
     // A day that has been opened or was damaged meanwhile.
     for (const dayStart of wanted) {
@@ -253,14 +268,21 @@ export class SiteChunks {
     days: readonly number[],
     work: (dayStart: number, sealed: string, bytes: Uint8Array) => Promise<void>,
   ): Promise<void> {
-    for (let from = 0; from < days.length; from += AT_ONCE) {
-      // The driver would send the bytes as twice as many hexadecimal digits; base64 is a third shorter and quicker to read.
-      const rows = await many<{ day: string; bytes: string; digest: string; sealed: string }>(
+    // The driver would send the bytes as twice as many hexadecimal digits; base64 is a third shorter and quicker to read.
+    const read = (from: number): Promise<PackedRow[]> =>
+      many<PackedRow>(
         db,
         `select day::text as day, encode(${part}, 'base64') as bytes, encode(digests[$3], 'base64') as digest, sealed_at::text as sealed
            from sealed_visits where site_id = $1 and day = any($2::date[]) and history is not null`,
         [this.#siteId, days.slice(from, from + AT_ONCE).map(isoDay), part === 'history' ? 1 : 2],
       );
+    let next: Promise<PackedRow[]> | undefined = days.length > 0 ? read(0) : undefined;
+    for (let from = 0; next; from += AT_ONCE) {
+      const rows: PackedRow[] = await next;
+      // The database reads the next ones while these are unpacked.
+      next = from + AT_ONCE < days.length ? read(from + AT_ONCE) : undefined;
+      // Whoever waits for it hears of its failure; meanwhile it is not unheard of.
+      next?.catch(() => undefined);
       await Promise.all(
         rows.map(async ({ day, bytes, digest, sealed }) => {
           try {
@@ -293,8 +315,11 @@ export class SiteChunks {
   }
 
   #put(dayStart: number, day: Day, changed: Set<number>): void {
-    for (const visitor of this.#days.get(dayStart)?.chunk.visitor ?? []) changed.add(visitor);
-    for (const visitor of day.chunk.visitor) changed.add(visitor);
+    // Where everybody is new nobody has to be named.
+    if (!this.#news.everybody) {
+      for (const visitor of this.#days.get(dayStart)?.chunk.visitor ?? []) changed.add(visitor);
+      for (const visitor of day.chunk.visitor) changed.add(visitor);
+    }
     this.#days.set(dayStart, day);
   }
 
