@@ -15,6 +15,7 @@ import type { AnswerTo, Task } from '@/server/analysis/task';
 import { createPool } from '@/server/db/pool';
 import { one } from '@/server/db/queryable';
 import { once } from './median';
+import { repeatSite } from './repeated';
 import { sized } from './sized';
 
 const ROOT = new URL('../..', import.meta.url).pathname;
@@ -23,8 +24,13 @@ const DAYS = 90;
 let SITE = 1;
 /** From so many visits on there are enough visitors for what is counted to be kept. */
 const KEPT_FROM = 100_000;
-const given = process.argv.indexOf('--visits');
-const VISITS = given < 0 ? sized(1_000_000, 2000) : Number(process.argv[given + 1]);
+const numberAfter = (flag: string): number | undefined => {
+  const at = process.argv.indexOf(flag);
+  return at < 0 ? undefined : Number(process.argv[at + 1]);
+};
+const VISITS = numberAfter('--visits') ?? sized(1_000_000, 2000);
+/** How many times over the days are asked, where there is no time for the simulator to make as many. */
+const TIMES = numberAfter('--times') ?? 1;
 
 /** A site of a million visits: made by the simulator, sealed, and asked through the analysis as the studio asks it. */
 export async function benchScale(): Promise<void> {
@@ -37,7 +43,11 @@ export async function benchScale(): Promise<void> {
       seedDemo(pool, { visits: VISITS, days: DAYS, addresses: ['127.0.0.1:4704'], now: Date.now(), log: (line) => console.error(line) }),
     );
     if (!isMade) say('made and sealed by the simulator', made, 'simulating alone: 480,000');
-    SITE = (await one<{ id: number }>(pool, `select id from site order by id desc limit 1`)).id;
+    SITE = (await one<{ id: number }>(pool, `select id from site where key not like 'repeated%' order by id desc limit 1`)).id;
+    if (TIMES > 1) {
+      const repeated = await once(async () => (SITE = await repeatSite(pool, SITE, TIMES)));
+      say(`its days ${TIMES} times over, under other visitors`, repeated);
+    }
     await measure(pool);
     await pool.end();
   });
@@ -212,7 +222,8 @@ async function startAnalysis(): Promise<ChildProcess> {
   process.env['CRINDLE_ANALYSIS_URL'] = `http://127.0.0.1:${port}`;
   const child = spawn('node', ['--enable-source-maps', join(ROOT, 'dist', 'server', 'analysis.mjs')], {
     cwd: ROOT,
-    env: { ...process.env, PORT: String(port) },
+    // As `./crindle start` starts it.
+    env: { ...process.env, PORT: String(port), MALLOC_MMAP_THRESHOLD_: '131072' },
     stdio: ['ignore', 'inherit', 'inherit'],
   });
   for (let tries = 0; tries < 100; tries++) {
