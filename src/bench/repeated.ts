@@ -22,7 +22,7 @@ export async function repeatSite(pool: pg.Pool, siteId: number, times: number): 
   const [made] = await many<{ id: number }>(pool, `select id from site where key = $1`, [key]);
   if (made) return made.id;
   const { id } = await one<{ id: number }>(pool, `insert into site (key, name, addresses) values ($1, $1, '{}') returning id`, [
-    `${key}-new`,
+    `${key}new`,
   ]);
   for (const table of COPIED) {
     const columns = (
