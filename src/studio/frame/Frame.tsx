@@ -113,7 +113,7 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
               {next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}
             </span>
           ) : (
-            <button className="act whitespace-nowrap" title={unpublished} onClick={() => setOpen('publish')}>
+            <button className="act lg:whitespace-nowrap" title={unpublished} onClick={() => setOpen('publish')}>
               Publish release {next.number}
             </button>
           )}
