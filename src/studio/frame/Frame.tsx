@@ -64,11 +64,11 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
       <a href="#work" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
         Skip to the work
       </a>
-      <header className="z-30 flex items-stretch border-b border-line bg-paper max-md:flex-wrap md:sticky md:top-0 md:h-12">
+      <header className="z-30 flex items-stretch border-b border-line bg-paper max-lg:flex-wrap lg:sticky lg:top-0 lg:h-12">
         <Link
           href="/setup"
           aria-current={path.startsWith('/setup') ? 'page' : undefined}
-          className="flex items-center gap-2.5 border-line px-5 hover:bg-bone max-md:py-2 md:border-r"
+          className="flex items-center gap-2.5 border-line px-5 hover:bg-bone max-lg:py-2 lg:border-r"
           title="Setup: script, releases"
         >
           <Health seenAt={seenAt} />
@@ -83,7 +83,7 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
             )}
           </span>
         </Link>
-        <nav aria-label="Areas" className="flex items-stretch px-3 max-md:order-last max-md:w-full max-md:flex-wrap">
+        <nav aria-label="Areas" className="flex items-stretch px-3 max-lg:order-last max-lg:w-full max-lg:flex-wrap">
           {AREAS.map(({ href, label }) => {
             const isHere = path.startsWith(href);
             return (
@@ -91,14 +91,14 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
                 key={href}
                 href={href}
                 aria-current={isHere ? 'page' : undefined}
-                className={`flex items-center border-y-2 border-t-transparent px-3 font-semibold max-md:py-1 ${isHere ? 'border-b-ink' : 'border-b-transparent text-soft hover:text-ink'}`}
+                className={`flex items-center border-y-2 border-t-transparent px-3 font-semibold max-lg:py-1 ${isHere ? 'border-b-ink' : 'border-b-transparent text-soft hover:text-ink'}`}
               >
                 {label}
               </Link>
             );
           })}
         </nav>
-        <div className="flex items-center gap-4 px-5 max-md:w-full max-md:flex-wrap max-md:py-2 md:ml-auto">
+        <div className="flex items-center gap-4 px-5 max-lg:w-full max-lg:flex-wrap max-lg:py-2 lg:ml-auto">
           <button
             className="flex items-center gap-2 rounded px-2 py-1 text-soft hover:bg-bone hover:text-ink"
             title="Search (Ctrl K)"
@@ -107,7 +107,7 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
             <Search size={16} aria-hidden="true" />
             <span className="max-xl:sr-only">Search</span>
           </button>
-          {count > 0 && <span className="whitespace-nowrap text-soft md:max-xl:hidden">{unpublished}</span>}
+          {count > 0 && <span className="whitespace-nowrap text-soft lg:max-xl:hidden">{unpublished}</span>}
           {count === 0 ? (
             <span className="whitespace-nowrap text-soft">
               {next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}
