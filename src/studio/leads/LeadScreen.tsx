@@ -112,58 +112,60 @@ export function LeadScreen({
               }}
             />
           )}
-          <table className="list">
-            <thead>
-              <tr>
-                <th className="w-8">
-                  <input
-                    type="checkbox"
-                    aria-label="Choose all leads here"
-                    checked={picked.length === leads.length}
-                    onChange={({ target }) =>
-                      choose(
-                        leads.map(({ id }) => id),
-                        target.checked,
-                      )
-                    }
-                  />
-                </th>
-                <th>Email</th>
-                <th>Answers</th>
-                <th>Came from</th>
-                <th>Page</th>
-                <th>When</th>
-              </tr>
-            </thead>
-            <tbody>
-              {leads.map(({ id, email, answers, campaign, path: page, agreed, tags, at }) => (
-                <tr key={id} className="hover:bg-bone">
-                  <td>
+          <div className="overflow-x-auto">
+            <table className="list">
+              <thead>
+                <tr>
+                  <th className="w-8">
                     <input
                       type="checkbox"
-                      aria-label={`Choose ${email ?? answers}`}
-                      checked={chosen.has(id)}
-                      onChange={({ target }) => choose([id], target.checked)}
+                      aria-label="Choose all leads here"
+                      checked={picked.length === leads.length}
+                      onChange={({ target }) =>
+                        choose(
+                          leads.map(({ id }) => id),
+                          target.checked,
+                        )
+                      }
                     />
-                  </td>
-                  <td className="max-w-72 truncate">
-                    <Link data-row className="font-semibold hover:underline" href={`/leads/${id}`}>
-                      {email ?? 'no email'}
-                    </Link>
-                    {tags.length > 0 && <span className="ms-2 text-soft">{tags.join(', ')}</span>}
-                  </td>
-                  <td className="max-w-72 truncate">
-                    {answers} {agreed && <span className="text-soft">· agreed</span>}
-                  </td>
-                  <td className="max-w-60 truncate">{campaign}</td>
-                  <td className="max-w-60 truncate font-mono text-[13px]">{page}</td>
-                  <td className="whitespace-nowrap">
-                    {new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
-                  </td>
+                  </th>
+                  <th>Email</th>
+                  <th>Answers</th>
+                  <th>Came from</th>
+                  <th>Page</th>
+                  <th>When</th>
                 </tr>
-              ))}
-            </tbody>
-          </table>
+              </thead>
+              <tbody>
+                {leads.map(({ id, email, answers, campaign, path: page, agreed, tags, at }) => (
+                  <tr key={id} className="hover:bg-bone">
+                    <td>
+                      <input
+                        type="checkbox"
+                        aria-label={`Choose ${email ?? answers}`}
+                        checked={chosen.has(id)}
+                        onChange={({ target }) => choose([id], target.checked)}
+                      />
+                    </td>
+                    <td className="max-w-72 truncate">
+                      <Link data-row className="font-semibold hover:underline" href={`/leads/${id}`}>
+                        {email ?? 'no email'}
+                      </Link>
+                      {tags.length > 0 && <span className="ms-2 text-soft">{tags.join(', ')}</span>}
+                    </td>
+                    <td className="max-w-72 truncate">
+                      {answers} {agreed && <span className="text-soft">· agreed</span>}
+                    </td>
+                    <td className="max-w-60 truncate">{campaign}</td>
+                    <td className="max-w-60 truncate font-mono text-[13px]">{page}</td>
+                    <td className="whitespace-nowrap">
+                      {new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
           {(!isFirst || older) && (
             <nav aria-label="Pages of leads" className="flex gap-4 p-3">
               {!isFirst && (
