@@ -28,7 +28,9 @@ function printSizes(): void {
   for (const [part, { plain, brotli }] of Object.entries(sizes)) console.log(`  ${part.padEnd(8)} ${plain} plain, ${brotli} with brotli`);
 }
 
-const names = process.argv.slice(2).filter((word, nth, words) => !word.startsWith('--') && !['--visits', '--times'].includes(words[nth - 1] ?? ''));
+const names = process.argv
+  .slice(2)
+  .filter((word, nth, words) => !word.startsWith('--') && !['--visits', '--times'].includes(words[nth - 1] ?? ''));
 for (const name of names.length ? names : Object.keys(BENCHES)) {
   if (!(name in BENCHES)) {
     console.error(`There is no benchmark "${name}"; there are ${Object.keys(BENCHES).join(', ')}`);

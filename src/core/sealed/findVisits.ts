@@ -74,8 +74,7 @@ function newestFirst(visits: readonly number[], people: People): Uint32Array {
   let from = 0;
   for (const { day, own } of days) {
     const keys = new Float64Array(own.length);
-    for (let nth = 0; nth < own.length; nth++)
-      keys[nth] = (day + DAY_MS - (starts[own[nth] as number] as number)) * MOST_A_DAY + nth;
+    for (let nth = 0; nth < own.length; nth++) keys[nth] = (day + DAY_MS - (starts[own[nth] as number] as number)) * MOST_A_DAY + nth;
     keys.sort();
     for (let nth = 0; nth < own.length; nth++) {
       const key = keys[nth] as number;
