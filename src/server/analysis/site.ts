@@ -95,7 +95,8 @@ export class SiteMemory {
   /** How often anything new was loaded. */
   #changes = 0;
   #refreshing: Promise<void> | undefined;
-  #counted: { readonly changes: number; readonly known: string; readonly input: CountingInput } | undefined;
+  #counted:
+    { readonly changes: number; readonly known: string; readonly input: CountingInput & { readonly standing: Standing } } | undefined;
   #counting: { at: number; input: Promise<CountingInput> } | undefined;
   readonly #snapshots = new Map<RehearsedDays, Promise<Snapshot>>();
   readonly #stages = new Map<RehearsedDays, Promise<Stage>>();
@@ -342,17 +343,17 @@ export class SiteMemory {
     if (before?.changes === changes && before.known === fingerprint) return { ...before.input, now };
     if (before && before.known !== fingerprint) this.#standing = new Standing();
     const known = await this.#vocabulary();
-    if (!before) await this.#takeUp(fingerprint, known);
+    if (!before) await this.#takeUp(known);
     const input = this.#readCounting(now, known);
     this.#counted = { changes, known: fingerprint, input };
     return input;
   }
 
   /** After a start: goes on with what was kept. */
-  async #takeUp(fingerprint: string, known: CountingInput['known']): Promise<void> {
+  async #takeUp(known: CountingInput['known']): Promise<void> {
     if (this.#chunks.people.most < this.#keptFrom) return;
     const changes = this.#changes;
-    const kept = await takeUpStanding(this.#db, this.#siteId, { fingerprint, chunks: this.#chunks, known });
+    const kept = await takeUpStanding(this.#db, this.#siteId, { chunks: this.#chunks, known });
     // What came meanwhile was told to the one that there was.
     if (kept && this.#changes === changes) [this.#standing, this.#keptAt] = [kept.standing, kept.lookedAt];
   }
@@ -363,11 +364,8 @@ export class SiteMemory {
     if (!counted || this.#keeping || Date.now() - this.#keptAt < KEEP_EVERY_MS) return;
     if (!this.#isOf(counted.input) || this.#chunks.people.most < this.#keptFrom) return;
     this.#keptAt = Date.now();
-    this.#keeping = keepStanding(this.#db, this.#siteId, {
-      fingerprint: counted.known,
-      chunks: this.#chunks,
-      standing: this.#standing,
-    })
+    const { known, standing } = counted.input;
+    this.#keeping = keepStanding(this.#db, this.#siteId, { known, chunks: this.#chunks, standing })
       .catch((cause: unknown) => console.error(`site ${this.#siteId}: what was counted could not be kept: ${String(cause)}`))
       .finally(() => (this.#keeping = undefined));
   }
@@ -404,7 +402,7 @@ export class SiteMemory {
     return !this.#refreshing && this.#chunks.isSettled && histories === this.#chunks.people;
   }
 
-  #readCounting(now: number, known: CountingInput['known']): CountingInput {
+  #readCounting(now: number, known: CountingInput['known']): CountingInput & { readonly standing: Standing } {
     const { people } = this.#chunks;
     return {
       days: this.#chunks.postings(),

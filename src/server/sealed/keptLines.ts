@@ -8,6 +8,7 @@ import { DAY_MS } from '@/core/time/day';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
 import type { StateOfDays } from './siteChunks';
+import { textOf } from './textOf';
 
 /** Raised whenever conditions come to say something else of the same records. */
 const VERSION = 1;
@@ -85,7 +86,7 @@ function questionOf(segment: SegmentBody, known: CountingInput['known']): Questi
     }
   };
   walk(segment);
-  return { key: digest(JSON.stringify([VERSION, segment, [...named], known.sets, known.places])), withAttributes };
+  return { key: digest(JSON.stringify([VERSION, segment, [...named]]), textOf(known.sets, known.places)), withAttributes };
 }
 
 /** Of some segments what is known of midnights that are over, to be asked and told. */

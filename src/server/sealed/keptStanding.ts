@@ -6,14 +6,16 @@ import type pg from 'pg';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many, maybeOne, one } from '../db/queryable';
+import { digestOf } from './seal';
 import type { SiteChunks, StateOfDays } from './siteChunks';
+import { textOf } from './textOf';
 
 /** Raised whenever conditions come to say something else of the same records, or what is kept is written in another way. */
 const VERSION = 1;
 
 interface Head {
   readonly version: number;
-  /** Of segments, page sets and places: with others everything is worked out anew. */
+  /** A digest of segments, page sets and places: with others everything is worked out anew. */
   readonly known: string;
   readonly lookedAt: number;
   readonly days: StateOfDays['days'];
@@ -32,16 +34,16 @@ const rowOf = (nth: number): string =>
   `select head, encode(bytes, 'base64') as bytes from standing where site_id = $1 and nth ${nth === 0 ? '= 0' : '> 0'} order by nth`;
 
 /**
- * What was kept of a site's counting, brought to where its records are now, and when (UTC ms) its records were; undefined where nothing was, or by other segments, page sets and
- * places (`fingerprint`). Something damaged is as if it were not there.
+ * What was kept of a site's counting, brought to where its records are now, and when (UTC ms) it was made of them; undefined where nothing was,
+ * or by other segments, page sets and places. Something damaged is as if it were not there.
  */
 export async function takeUpStanding(
   db: Queryable,
   siteId: number,
-  { fingerprint, chunks, known }: { fingerprint: string; chunks: SiteChunks; known: CountingInput['known'] },
+  { chunks, known }: { chunks: SiteChunks; known: CountingInput['known'] },
 ): Promise<{ readonly standing: Standing; readonly lookedAt: number } | undefined> {
   const kept = await maybeOne<Row<Head>>(db, rowOf(0), [siteId]);
-  if (kept?.head.version !== VERSION || kept.head.known !== fingerprint) return undefined;
+  if (kept?.head.version !== VERSION || kept.head.known !== digestOfKnown(known)) return undefined;
   try {
     const daysOf = await numbers(kept.bytes);
     const changed = await chunks.changedSince({ ...kept.head, daysOf: words(daysOf) });
@@ -64,11 +66,11 @@ export async function takeUpStanding(
 export async function keepStanding(
   pool: pg.Pool,
   siteId: number,
-  { fingerprint, chunks, standing }: { fingerprint: string; chunks: SiteChunks; standing: Standing },
+  { known, chunks, standing }: { known: CountingInput['known']; chunks: SiteChunks; standing: Standing },
 ): Promise<void> {
   // The records first: what comes while the columns are packed is then looked at once more.
   const { lookedAt, days, daysOf } = chunks.state();
-  const head: Head = { version: VERSION, known: fingerprint, lookedAt, days };
+  const head: Head = { version: VERSION, known: digestOfKnown(known), lookedAt, days };
   const erased = await erasures(pool, siteId);
   const rows: [head: object, bytes: Uint8Array][] = [[head, await gzip(planes(daysOf))]];
   for (const { condition, lookback, within, asOf, values, hours } of standing.kept())
@@ -81,6 +83,9 @@ export async function keepStanding(
       await tx.query(`insert into standing (site_id, nth, head, bytes) values ($1, $2, $3, $4)`, [siteId, nth, JSON.stringify(of), bytes]);
   });
 }
+
+const digestOfKnown = ({ segments, sets, places }: CountingInput['known']): string =>
+  digestOf(Buffer.from(textOf(segments, sets, places))).toString('base64');
 
 /** Forgets what was kept of a site: somebody is erased from it. In a transaction. */
 export async function forgetStanding(tx: Queryable, siteId: number): Promise<void> {
