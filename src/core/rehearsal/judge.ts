@@ -51,8 +51,11 @@ interface Kept {
   readonly steadyUntil: ValidUntil;
 }
 
-/** Conditions that are kept at a time, at some 17 bytes a view each. */
+/** Conditions that are kept from rule to rule: so many, or fewer where they would take more bytes. Those of a rule at work stay anyway. */
 const MOST_KEPT = 80;
+const LEAST_KEPT = 8;
+const BYTES_A_VIEW = 17;
+const MOST_BYTES = 256_000_000;
 const VALUES: readonly Truth[] = [false, true, null];
 
 /**
@@ -66,6 +69,7 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
   const met = new WeakMap<PeopleCondition, Kept>();
   const wakes = new WeakMap<Expr<PeopleCondition>, Wakes | undefined>();
   const views = origin.view.length;
+  const most = Math.max(LEAST_KEPT, Math.min(MOST_KEPT, Math.floor(MOST_BYTES / (BYTES_A_VIEW * Math.max(1, views)))));
   const matches = rememberMatches(sets);
   let lastView = -1;
   let visits: RecordedVisit[] = [];
@@ -77,7 +81,7 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
     const key = JSON.stringify(condition);
     let found = kept.get(key);
     if (!found) {
-      const oldest = kept.size >= MOST_KEPT ? kept.keys().next() : undefined;
+      const oldest = kept.size >= most ? kept.keys().next() : undefined;
       if (oldest && !oldest.done) kept.delete(oldest.value);
       found = {
         value: new Uint8Array(views),
