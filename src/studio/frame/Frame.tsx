@@ -73,7 +73,7 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
         >
           <Health seenAt={seenAt} />
           <span className="max-w-44 truncate font-display text-[15px] font-bold">{site}</span>
-          <span className="hidden whitespace-nowrap text-xs text-soft 2xl:inline">
+          <span className={`hidden text-xs text-soft ${seenAt === null ? 'xl:inline' : 'whitespace-nowrap 2xl:inline'}`}>
             {seenAt === null ? (
               'script not seen yet'
             ) : (
@@ -107,7 +107,11 @@ export function Frame({ site, person, seenAt, guide, next, others, signOut, chil
             <Search size={16} aria-hidden="true" />
             <span className="max-xl:sr-only">Search</span>
           </button>
-          {count > 0 && <span className="whitespace-nowrap text-soft lg:max-xl:hidden">{unpublished}</span>}
+          {count > 0 && (
+            <span className={`whitespace-nowrap text-soft ${seenAt === null ? 'lg:max-2xl:hidden' : 'lg:max-xl:hidden'}`}>
+              {unpublished}
+            </span>
+          )}
           {count === 0 ? (
             <span className="whitespace-nowrap text-soft">
               {next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}
