@@ -19,6 +19,8 @@ export interface AskedOfDays {
   /** What is known by this instant, UTC ms. */
   readonly now: number;
   readonly sets: PageSets;
+  /** Was a visitor (the browser that met it first, of several who are one person) in a segment by an instant? Left out where nobody asks. */
+  readonly isIn?: ((visitor: number, at: number) => boolean) | undefined;
 }
 
 /** Visitors who first met a campaign in a period, and what came of it, in the order of their meetings. `days` in their order. */
@@ -64,6 +66,7 @@ export function metIn(
       sent: ((came.flags[nth] as number) & SENT) !== 0,
       dismissed: came.dismissed.get(nth) ?? null,
       release,
+      ...(asked.isIn ? { inSegment: asked.isIn(visitor, at) } : {}),
     });
   }
   return out;

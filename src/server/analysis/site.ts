@@ -182,21 +182,19 @@ export class SiteMemory {
   }
 
   /** Visitors who first met a campaign in a period, and what came of it; where a segment is named, whether they were in it by then. */
-  async met(asked: Omit<AskedOfDays, 'sets'> & { readonly segment?: string | undefined }): Promise<MetVisitor[]> {
+  async met(asked: Omit<AskedOfDays, 'sets' | 'isIn'> & { readonly segment?: string | undefined }): Promise<MetVisitor[]> {
     const { known } = await this.counting();
     const { people } = this.#chunks;
     const days = await this.#results.days();
-    const met = metIn({ days, names: this.#results.names, people, known: this.#chunks.known }, { ...asked, sets: known.sets });
     const segment = asked.segment ? known.segments[asked.segment] : undefined;
-    if (!segment) return met;
-    return met.map((one) => {
-      const record = people.record(one.visitor, { withViews: true });
-      const given = { now: one.met, lookback: segment.lookback, ...known };
-      return {
-        ...one,
-        inSegment: record !== undefined && peopleHold(segment.people, { visitor: visitorAt(record, one.met), ...given }) === true,
-      };
-    });
+    const isIn =
+      segment &&
+      ((visitor: number, at: number): boolean => {
+        const record = people.record(visitor, { withViews: true });
+        const given = { now: at, lookback: segment.lookback, ...known };
+        return record !== undefined && peopleHold(segment.people, { visitor: visitorAt(record, at), ...given }) === true;
+      });
+    return metIn({ days, names: this.#results.names, people, known: this.#chunks.known }, { ...asked, sets: known.sets, isIn });
   }
 
   /** How often a goal was reached since. */
