@@ -236,7 +236,10 @@ function judgeDue(columns: readonly Column[], everybody: Everybody): void {
     for (let nth = 0; nth < columns.length; nth++) {
       if (!(bits & (1 << nth))) continue;
       const column = columns[nth] as Column;
-      if (!glance || !glanced[nth] || !glanceAt(column, visitor, glance, everybody)) left.push(column);
+      if (glance && byVisits !== undefined && byVisits & (1 << nth)) {
+        scratch.read(visitor, everybody);
+        scratch.judge(column, visitor, { everybody, next: glance.next });
+      } else if (!glance || !glanced[nth] || !glanceAt(column, visitor, glance, everybody)) left.push(column);
     }
     if (left.length > 0) look(visitor, left, everybody);
     left.length = 0;
@@ -259,13 +262,7 @@ function least(values: Uint32Array): number {
 /** Judges by a glance where that is enough; says whether it was. */
 function glanceAt(column: Column, visitor: number, glance: Glance, everybody: Everybody): boolean {
   const { part, alike } = column;
-  if (part === undefined) return false;
-  if (part === 'visits') {
-    const scratch = new VisitsOfOne();
-    scratch.read(visitor, everybody);
-    scratch.judge(column, visitor, { everybody, next: glance.next });
-    return true;
-  }
+  if (part === undefined || part === 'visits') return false;
   const entries =
     part === 'profile' || part === 'events' || part === 'responses' ? entriesOf(column, visitor, glance, part, everybody) : undefined;
   // What is on record of events and responses counts by its instants.

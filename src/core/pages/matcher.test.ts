@@ -22,20 +22,8 @@ test('pages of one address, title and labels are asked once, and others each', (
     page({ title: 'Other' }),
     page({ url: 'https://s.example/book' }),
   ];
-  expect([...met, ...met].map((one) => matches(huts, one))).toEqual([
-    true,
-    true,
-    true,
-    true,
-    true,
-    false,
-    true,
-    true,
-    true,
-    true,
-    true,
-    false,
-  ]);
+  const said = [true, true, true, true, true, false];
+  expect([...met, ...met].map((one) => matches(huts, one))).toEqual([...said, ...said]);
   expect(anyPatternHolds).toHaveBeenCalledTimes(5);
   // Another list of patterns is asked of the same pages.
   expect(matches([{ op: 'starts', value: '/book' }], page())).toBe(false);
