@@ -152,7 +152,8 @@ export function buildColumns(visitors: readonly RecordedVisitor[]): { columns: C
     channels: known.channels.list,
     towns: known.towns.list,
   });
-  return { columns, origin: { visitors, visitor: u32(origin.visitor), visit: u32(origin.visit), view: u32(origin.view) } };
+  const { viewAt } = columns;
+  return { columns, origin: { visitors, visitor: u32(origin.visitor), visit: u32(origin.visit), view: u32(origin.view), viewAt } };
 }
 
 export function townOf(location: { country?: string | undefined; city?: string | undefined } | undefined): string {
@@ -165,6 +166,8 @@ export interface Origin {
   readonly visitor: Uint32Array;
   readonly visit: Uint32Array;
   readonly view: Uint32Array;
+  /** When each view of the columns began, as they say. */
+  readonly viewAt: Float64Array;
 }
 
 export type TimelineColumns = { [K in 'leave' | 'flags' | 'watched' | 'firstSignal' | 't' | 'kind' | 'argument']: number[] };

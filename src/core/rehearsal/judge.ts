@@ -12,6 +12,7 @@ import type { Expr } from '../logic/expr';
 import { evaluateExpr } from '../logic/expr';
 import type { Truth } from '../logic/truth';
 import type { Origin } from './columns';
+import { DAY_MS } from '../time/day';
 import type { ValidUntil } from './validUntil';
 import { compileValidUntil } from './validUntil';
 import type { Wakes } from './wakes';
@@ -43,19 +44,25 @@ export interface Known {
   readonly places?: Places;
 }
 
-/** What a condition said of each view's visitor, and for which instants that stands. */
+/**
+ * What a condition said of each view's visitor. Nearly always that stands from the view's beginning for a day at least, which takes a
+ * byte a view; for which instants the rest stands is written down in blocks of views that are made once one of them needs it.
+ */
 interface Kept {
+  /** By view: 0 where it was not asked yet, else 1 and more for `VALUES`, and `TIMED` more where the block says when that stands. */
   readonly value: Uint8Array;
-  readonly from: Float64Array;
-  readonly until: Float64Array;
-  readonly steadyUntil: ValidUntil;
+  /** By block, of each of its views from when and until when (exclusive), UTC ms. */
+  readonly timed: (Float64Array | undefined)[];
+  readonly validUntil: ValidUntil;
+  bytes: number;
 }
 
 /** Conditions that are kept from rule to rule: so many, or fewer where they would take more bytes. Those of a rule at work stay anyway. */
 const MOST_KEPT = 80;
 const LEAST_KEPT = 8;
-const BYTES_A_VIEW = 17;
 const MOST_BYTES = 256_000_000;
+const TIMED = 4;
+const BLOCK_VIEWS = 16_384;
 const VALUES: readonly Truth[] = [false, true, null];
 
 /**
@@ -68,8 +75,6 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
   const kept = new Map<string, Kept>();
   const met = new WeakMap<PeopleCondition, Kept>();
   const wakes = new WeakMap<Expr<PeopleCondition>, Wakes | undefined>();
-  const views = origin.view.length;
-  const most = Math.max(LEAST_KEPT, Math.min(MOST_KEPT, Math.floor(MOST_BYTES / (BYTES_A_VIEW * Math.max(1, views)))));
   const matches = rememberMatches(sets);
   let lastView = -1;
   let visits: RecordedVisit[] = [];
@@ -81,20 +86,24 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
     const key = JSON.stringify(condition);
     let found = kept.get(key);
     if (!found) {
-      const oldest = kept.size >= most ? kept.keys().next() : undefined;
-      if (oldest && !oldest.done) kept.delete(oldest.value);
-      found = {
-        value: new Uint8Array(views),
-        from: new Float64Array(views).fill(Infinity),
-        until: new Float64Array(views),
-        steadyUntil: compileValidUntil(condition, segments),
-      };
+      const value = new Uint8Array(origin.view.length);
+      found = { value, timed: [], validUntil: compileValidUntil(condition, segments), bytes: value.length };
     }
     // The one asked for last is the last to be forgotten.
     kept.delete(key);
     kept.set(key, found);
     met.set(condition, found);
+    forgetSome();
     return found;
+  }
+
+  function forgetSome(): void {
+    let bytes = [...kept.values()].reduce((sum, one) => sum + one.bytes, 0);
+    for (const [key, { bytes: own }] of kept) {
+      if (kept.size <= LEAST_KEPT || (kept.size <= MOST_KEPT && bytes <= MOST_BYTES)) return;
+      kept.delete(key);
+      bytes -= own;
+    }
   }
 
   function wakesOf(people: Expr<PeopleCondition>): Wakes | undefined {
@@ -108,9 +117,35 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
     return (unchanging ??= withProfile(record, visits, now));
   }
 
+  /** Until when (exclusive, UTC ms) what is kept of a view stands, asked at an instant of it; 0 where that is not known. */
+  function standsUntil({ value, timed }: Kept, view: number, now: number): number {
+    const said = value[view] as number;
+    if (said === 0) return 0;
+    const began = origin.viewAt[view] as number;
+    if (said < TIMED) return now < began + DAY_MS ? began + DAY_MS : 0;
+    const block = timed[Math.floor(view / BLOCK_VIEWS)] as Float64Array;
+    const place = 2 * (view % BLOCK_VIEWS);
+    const until = block[place + 1] as number;
+    return now >= (block[place] as number) && now < until ? until : 0;
+  }
+
+  function note(known: Kept, view: number, { value, from, until }: { value: Truth; from: number; until: number }): void {
+    const began = origin.viewAt[view] as number;
+    const isTimed = from !== began || until < began + DAY_MS;
+    known.value[view] = VALUES.indexOf(value) + 1 + (isTimed ? TIMED : 0);
+    if (!isTimed) return;
+    const nth = Math.floor(view / BLOCK_VIEWS);
+    let block = known.timed[nth];
+    if (!block) {
+      block = known.timed[nth] = new Float64Array(2 * BLOCK_VIEWS);
+      known.bytes += block.byteLength;
+    }
+    block.set([from, until], 2 * (view % BLOCK_VIEWS));
+  }
+
   function judge(condition: PeopleCondition, { visit, view, now }: { visit: number; view: number; now: number }): Truth {
     const known = keptOf(condition);
-    if (now >= (known.from[view] as number) && now < (known.until[view] as number)) return VALUES[known.value[view] as number] as Truth;
+    if (standsUntil(known, view, now)) return VALUES[((known.value[view] as number) % TIMED) - 1] as Truth;
     const visitor = origin.visitors.at(origin.visitor[visit] as number);
     if (!visitor) return null;
     if (view !== lastView) {
@@ -131,9 +166,11 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
       matches,
     };
     const value = conditionHolds(condition, subject);
-    known.value[view] = VALUES.indexOf(value);
-    known.from[view] = now;
-    known.until[view] = known.steadyUntil(now, visitor.record);
+    // Asked late, it may well have stood since the view began.
+    const began = origin.viewAt[view] as number;
+    const sinceBegan = known.validUntil(began, visitor.record);
+    const [from, until] = sinceBegan > now ? [began, sinceBegan] : [now, known.validUntil(now, visitor.record)];
+    if (until > now) note(known, view, { value, from, until });
     return value;
   }
 
@@ -143,9 +180,9 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
       if (people === undefined) return true;
       let mayChange = false;
       const value = evaluateExpr(people, (condition) => {
-        const now = judge(condition, at);
-        if (!((keptOf(condition).until[at.view] as number) > end)) mayChange = true;
-        return now;
+        const value = judge(condition, at);
+        if (!(standsUntil(keptOf(condition), at.view, at.now) > end)) mayChange = true;
+        return value;
       });
       return mayChange ? undefined : value;
     },
@@ -153,7 +190,7 @@ export function judgeByRecords(origin: Origin, { sets, segments, places = {} }: 
       const visitor = origin.visitors.at(origin.visitor[visit] as number);
       return (people && visitor && wakesOf(people)?.(now, visitor.record)) ?? Infinity;
     },
-    standing: (condition, at) => ({ value: judge(condition, at), until: keptOf(condition).until[at.view] as number }),
+    standing: (condition, at) => ({ value: judge(condition, at), until: standsUntil(keptOf(condition), at.view, at.now) || at.now }),
   };
 }
 

@@ -166,6 +166,15 @@ export function visitIdOf({ visitId }: Pick<Chunk, 'visitId'>, visit: number): s
   return id;
 }
 
+/** As the ids of two visits would be compared as text: below 0 where the first comes first. */
+export function compareVisitIds(ids: Chunk['visitId'], visit: number, others: Chunk['visitId'], other: number): number {
+  for (let index = 0; index < 16; index++) {
+    const difference = (ids[visit * 16 + index] as number) - (others[other * 16 + index] as number);
+    if (difference !== 0) return difference;
+  }
+  return 0;
+}
+
 /** @throws Error where they have not been read */
 export function timelinesOf({ timelines, dayStart }: Chunk): Timelines {
   if (!timelines) throw new Error(`The timelines of ${new Date(dayStart).toISOString().slice(0, 10)} have not been read`);

@@ -92,7 +92,7 @@ function orderTies(sorted: Uint32Array, people: People): void {
   for (let first = 0; first < sorted.length;) {
     let end = first + 1;
     while (end < sorted.length && starts[sorted[end] as number] === starts[sorted[first] as number]) end++;
-    if (end > first + 1) sorted.subarray(first, end).sort((a, b) => (people.visitId(a) < people.visitId(b) ? -1 : 1));
+    if (end > first + 1) sorted.subarray(first, end).sort((a, b) => people.compareIds(a, b));
     first = end;
   }
 }

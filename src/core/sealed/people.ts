@@ -7,7 +7,7 @@ import type { RecordEntry } from '../people/kind';
 import type { Columns, Origin } from '../rehearsal/columns';
 import type { RecordedVisitor } from '../rehearsal/recorded';
 import type { Chunk, Dictionaries } from './chunk';
-import { timelinesOf, visitIdOf } from './chunk';
+import { compareVisitIds, timelinesOf, visitIdOf } from './chunk';
 import type { ChosenVisits } from './fillColumns';
 import { fillColumns } from './fillColumns';
 import { RecordedInChunks } from './recordedInChunks';
@@ -136,6 +136,13 @@ export class People {
   /** The id of a visit, by its place in `visits`. */
   visitId(nth: number): string {
     return visitIdOf(...this.visitAt(nth));
+  }
+
+  /** Which of two visits, by their places in `visits`, comes first by its id: below 0 where it is the first. */
+  compareIds(nth: number, other: number): number {
+    const [chunk, visit] = this.visitAt(nth);
+    const [otherChunk, otherVisit] = this.visitAt(other);
+    return compareVisitIds(chunk.visitId, visit, otherChunk.visitId, otherVisit);
   }
 
   /** By visitor and time. */
@@ -320,7 +327,13 @@ export class People {
     const { columns, view } = fillColumns(chosen, { chunks: this.#chunks, known: this.#known, attributesOf: this.#attributesOf });
     return {
       columns,
-      origin: { visitors: this.#lastMet(columns.visitor), visitor: chosen.nthVisitor, visit: chosen.nthVisit, view },
+      origin: {
+        visitors: this.#lastMet(columns.visitor),
+        visitor: chosen.nthVisitor,
+        visit: chosen.nthVisit,
+        view,
+        viewAt: columns.viewAt,
+      },
     };
   }
 

@@ -18,7 +18,7 @@ import { people as peopleArbitrary } from '../rules/testing/arbitrary';
 import { DAY_MS } from '../time/day';
 import { compileTerms, TERM_KINDS } from '../visits/filter';
 import type { Chunk } from './chunk';
-import { buildChunk, Dictionaries } from './chunk';
+import { buildChunk, compareVisitIds, Dictionaries, visitIdOf } from './chunk';
 import { findVisits } from './findVisits';
 import { packChunk, unpackHistory, unpackTimelines } from './pack';
 import type { Attributes } from './people';
@@ -283,6 +283,17 @@ test('visits are found by columns as by histories', async () => {
     { numRuns: 200 },
   );
   expect(met).toBeGreaterThan(100);
+});
+
+test('ids of visits are in the order of their texts', () => {
+  const alike = fc.uint8Array({ minLength: 16, maxLength: 16 });
+  fc.assert(
+    fc.property(alike, alike, fc.nat({ max: 16 }), (one, other, common) => {
+      const visitId = Uint8Array.from([...one, ...one.slice(0, common), ...other.slice(common)]);
+      const [first, second] = [visitIdOf({ visitId }, 0), visitIdOf({ visitId }, 1)];
+      expect(Math.sign(compareVisitIds(visitId, 0, visitId, 1))).toBe(first < second ? -1 : first > second ? 1 : 0);
+    }),
+  );
 });
 
 test('a visitor read anew stands in the place of the old one, and one who was erased is nobody', async () => {

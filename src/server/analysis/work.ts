@@ -14,7 +14,8 @@ import { rowsBy } from '@/core/results/report';
 import type { WholeReport } from '@/core/results/whole';
 import { optionsFor, wholeReport } from '@/core/results/whole';
 import { LRUCache } from 'lru-cache';
-import type { SiteMemory, Stage } from './site';
+import type { SiteMemory } from './site';
+import type { Stage } from './stages';
 import type { Answered, AnswerTo, RecordedVisits, Size, Task } from './task';
 
 const SAMPLE = 200;

@@ -66,19 +66,21 @@ export async function loadRecorded(db: Queryable, siteId: number) {
 
 /** Names for the ids that rules hold. */
 export async function loadNames(db: Queryable, siteId: number): Promise<WordsFor> {
-  const [segments, sets, places, campaigns] = await Promise.all(
-    ['segment', 'page_set', 'place', 'campaign'].map((table) =>
-      many<Named & Record<string, unknown>>(db, `select id, name from ${table} where site_id = $1`, [siteId]),
-    ),
+  const kinds = ['segment', 'page_set', 'place', 'campaign'] as const;
+  const named = await many<Named & { kind: string }>(
+    db,
+    kinds.map((kind) => `select '${kind}' as kind, id, name from ${kind} where site_id = $1`).join(' union all '),
+    [siteId],
   );
+  const names = new Map(named.map(({ kind, id, name }) => [`${kind} ${id}`, name]));
   const nameIn =
-    (list: readonly Named[] | undefined, what: string) =>
+    (kind: (typeof kinds)[number], what: string) =>
     (id: string): string =>
-      list?.find((one) => one.id === id)?.name ?? `${what} that is gone`;
+      names.get(`${kind} ${id}`) ?? `${what} that is gone`;
   return {
-    segment: nameIn(segments, 'a segment'),
-    set: nameIn(sets, 'a page set'),
-    place: nameIn(places, 'a place'),
-    campaign: nameIn(campaigns, 'a campaign'),
+    segment: nameIn('segment', 'a segment'),
+    set: nameIn('page_set', 'a page set'),
+    place: nameIn('place', 'a place'),
+    campaign: nameIn('campaign', 'a campaign'),
   };
 }

@@ -6,7 +6,7 @@ import type { Queryable } from '../db/queryable';
 import { many, maybeOne, one } from '../db/queryable';
 
 /** Of a site, but worked out again from the rest. */
-const WORKED_OUT = ['late_day', 'standing', 'segment_line'];
+const WORKED_OUT = ['late_day', 'standing', 'segment_line', 'visitors_gone'];
 /** Of a site, but at home alone, or worked out again. */
 const NOT_MOVED = ['membership', 'invitation', ...WORKED_OUT];
 /** Whoever knew where the site was before it was held has looked anew by then. */

@@ -66,6 +66,7 @@ export const DATA_MAP: Readonly<Record<string, Mapped>> = {
   last_answer: { whose: 'few', what: 'What counting said last: sizes and lines' },
   segment_line: { whose: 'few', what: 'How many people segments had at midnights that are over' },
   late_day: { whose: 'few', what: 'Days that are to be counted anew' },
+  visitors_gone: { whose: 'few', what: 'How often visitors were taken away' },
   fault: { whose: 'few', what: 'Faults of the page script by day and words, not by whom they befell' },
   fault_counted: { whose: 'few', what: 'Which faults were counted already, by a random id' },
   refused: { whose: 'few', what: 'What the collector did not take, by day' },

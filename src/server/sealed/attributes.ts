@@ -23,7 +23,6 @@ export class AttributesOfVisitors {
   readonly #places = new Map<string, number>();
   /** One more than the place in the list; 0 for nobody. */
   #of = new Uint32Array(1024);
-  people = 0;
 
   constructor(siteId: number) {
     this.#siteId = siteId;
@@ -53,7 +52,6 @@ export class AttributesOfVisitors {
       });
       for (const id of ids.split(',')) this.#set(Number(id), place + 1);
     }
-    this.people = this.#of.reduce((sum, place) => sum + (place ? 1 : 0), 0);
   }
 
   #set(visitor: number, place: number): void {

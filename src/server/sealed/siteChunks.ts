@@ -10,7 +10,7 @@ import { postingsOfChunk } from '@/core/sealed/postings';
 import type { Slice } from '@/core/sealed/slice';
 import { DAY_MS } from '@/core/time/day';
 import type { Queryable } from '../db/queryable';
-import { many, one } from '../db/queryable';
+import { many, maybeOne, one } from '../db/queryable';
 import type { ReadSide } from '../db/readSide';
 import { MOST_BEHIND_MS } from '../db/readSide';
 import { AttributesOfVisitors } from './attributes';
@@ -78,8 +78,9 @@ export class SiteChunks {
   #lookedAt = 0;
   /** How many looks are under way. */
   #looks = 0;
-  /** How often somebody was found to be erased. */
+  /** How often somebody was found to be erased, and how often visitors had been taken away as of the last look. */
   #erased = 0;
+  #gone: string | undefined;
   #people: People | undefined;
   #news = { everybody: false, isNew: false, changed: new Set<number>() };
 
@@ -211,11 +212,14 @@ export class SiteChunks {
 
   /** Notices, too, whether anybody was erased. */
   async #loadAttributes(db: Queryable, visitors: readonly number[] | undefined): Promise<void> {
-    if (!visitors || visitors.length > 0) await this.#attributes.load(db, visitors);
-    if (!visitors) return;
-    const { people } = await one<{ people: number }>(db, `select count(*)::int as people from visitor where site_id = $1`, [this.#siteId]);
-    if (people >= this.#attributes.people) return;
-    await this.#attributes.load(db);
+    if (visitors && visitors.length > 0) await this.#attributes.load(db, visitors);
+    // Asked before everybody is read: who goes meanwhile is noticed at the next look.
+    const row = await maybeOne<{ times: string }>(db, `select times::text from visitors_gone where site_id = $1`, [this.#siteId]);
+    const gone = row?.times ?? '0';
+    const isErased = visitors !== undefined && gone !== this.#gone;
+    if (!visitors || isErased) await this.#attributes.load(db);
+    this.#gone = gone;
+    if (!isErased) return;
     this.#erased++;
     this.#news.everybody = true;
   }
