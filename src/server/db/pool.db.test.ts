@@ -1,7 +1,9 @@
+import type pg from 'pg';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { eventually } from '../testing/eventually';
 import { freshDatabase } from '../testing/freshDatabase';
 import { withTransaction } from './pool';
+import type { Queryable } from './queryable';
 import { isUnavailable, many, one } from './queryable';
 
 let database: FreshDatabase;
@@ -24,6 +26,37 @@ test('a connection that dies between two statements of a transaction fails that 
   expect(cause).toBeInstanceOf(Error);
   expect(isUnavailable(cause)).toBe(true);
   expect(await withTransaction(pool, (tx) => one(tx, 'select 2 as next'))).toEqual({ next: 2 });
+});
+
+test('a connection is asked one thing at a time, and nothing once its transaction is over', async () => {
+  const { pool } = database;
+  await pool.query('create table tried (n int check (n > 0))');
+  let [underWay, most] = [0, 0];
+  const watched = {
+    connect: async () => {
+      const client = await pool.connect();
+      const query = async (sql: string, values?: unknown[]): Promise<unknown> => {
+        most = Math.max(most, ++underWay);
+        return client.query(sql, values).finally(() => underWay--);
+      };
+      return { query, on: client.on.bind(client), off: client.off.bind(client), release: client.release.bind(client) };
+    },
+  } as unknown as Pick<pg.Pool, 'connect'>;
+  const put = (tx: Queryable, n: number): Promise<unknown> => tx.query('insert into tried values ($1)', [n]);
+  await withTransaction(watched, (tx) => Promise.all([put(tx, 1), put(tx, 2), put(tx, 3)]));
+  let goOn = (): void => undefined;
+  const ended = new Promise<void>((resolve) => (goOn = resolve));
+  let late: Promise<unknown> | undefined;
+  const failing = withTransaction(watched, (tx) => {
+    late = ended.then(() => put(tx, 6));
+    // The one that fails takes everything back; what waits behind it is still asked within the transaction.
+    return Promise.all([put(tx, 4), put(tx, -1), put(tx, 5)]);
+  });
+  await expect(failing).rejects.toThrow('tried_n_check');
+  goOn();
+  await expect(late).rejects.toThrow('The transaction is over');
+  expect(most).toBe(1);
+  expect(await many(pool, 'select n from tried order by n')).toEqual([{ n: 1 }, { n: 2 }, { n: 3 }]);
 });
 
 test('making a partition gives up where somebody holds the table, and only that', async () => {

@@ -62,19 +62,21 @@ function poolOf(
 export const createListener = (): pg.Client =>
   new pg.Client({ connectionString: directUrl() ?? process.env['CRINDLE_DATABASE_URL'], keepAlive: true });
 
+/** Does the work between begin and commit; what it throws takes everything back. Of several queries at once each waits for the one before it. */
 export async function withTransaction<T>(pool: Pick<pg.Pool, 'connect'>, work: (tx: Queryable) => Promise<T>): Promise<T> {
   const client = await pool.connect();
   let broken: Error | undefined;
   // A connection that breaks between two statements says so by an event, which nobody hears while it is lent out.
   const noteBroken = (cause: Error): void => void (broken = cause);
   client.on('error', noteBroken);
+  const { tx, end } = inTurn(client);
   try {
     await client.query('begin');
-    const result = await work(client);
-    await client.query('commit');
+    const result = await work(tx);
+    await end('commit');
     return result;
   } catch (cause) {
-    await client.query('rollback').catch((failure: unknown) => {
+    await end('rollback').catch((failure: unknown) => {
       broken = failure instanceof Error ? failure : new Error(String(failure));
     });
     throw cause;
@@ -83,4 +85,28 @@ export async function withTransaction<T>(pool: Pick<pg.Pool, 'connect'>, work: (
     if (!broken) client.off('error', noteBroken);
     client.release(broken);
   }
+}
+
+/** A connection asks one thing at a time. Whoever is late, when the transaction has ended, must not ask outside it. */
+function inTurn(client: pg.PoolClient): { tx: Queryable; end: (how: 'commit' | 'rollback') => Promise<unknown> } {
+  let last: Promise<unknown> = Promise.resolve();
+  let isOver = false;
+  const query: (...asked: unknown[]) => unknown = client.query.bind(client);
+  const ask = (...asked: unknown[]): Promise<unknown> => {
+    const answer = last.then(() => query(...asked));
+    last = answer.catch(() => undefined);
+    return answer;
+  };
+  const within = (...asked: unknown[]): unknown => {
+    if (isOver) return Promise.reject(new Error('The transaction is over'));
+    // What is streamed is not answered but read, and is asked alone.
+    return 'submit' in Object(asked[0]) ? query(...asked) : ask(...asked);
+  };
+  return {
+    tx: { query: within as Queryable['query'] },
+    end: (how) => {
+      isOver = true;
+      return ask(how);
+    },
+  };
 }
