@@ -9,6 +9,7 @@ import { startOf } from '@/core/flows/flow';
 import { linksFrom } from '@/core/flows/links';
 import { placeOf, waysToClose } from '@/core/messages/message';
 import type { Dismissal, Visitor } from '@/core/history/visitor';
+import { rememberMatches } from '@/core/pages/matcher';
 import { pagesHold } from '@/core/pages/pages';
 import type { Candidate } from '@/core/pacing/decider';
 import type { PacingRecord } from '@/core/pacing/pacing';
@@ -91,6 +92,7 @@ export function createCampaignPlay(
   until: number,
 ): CampaignPlay {
   let now = { visitor: undefined as Visitor | undefined, view: '' };
+  const matches = rememberMatches(known.sets);
   const settled = new Map<string, { view: string; holds: Truth3 }>();
   const stays = new Set(campaigns.flatMap(({ id, rule }) => (rule.people && isSettled(rule.people, known) ? [id] : [])));
   const candidates = campaigns.map(({ id, rule, flow, truth }): Candidate => ({
@@ -104,7 +106,7 @@ export function createCampaignPlay(
       if (!rule.people) return true;
       const kept = settled.get(id);
       if (kept?.view === now.view) return kept.holds;
-      const holds = peopleHold(rule.people, { visitor: now.visitor, now: at, lookback: 540, ...known });
+      const holds = peopleHold(rule.people, { visitor: now.visitor, now: at, lookback: 540, ...known, matches });
       if (stays.has(id)) settled.set(id, { view: now.view, holds });
       return holds;
     },
@@ -148,8 +150,9 @@ export function createCampaignPlay(
     return { showings, effects };
   };
 
-  const reachGoals: CampaignPlay['reachGoals'] = (happened, showings, record) =>
-    campaigns.flatMap(({ id, goal }) => {
+  const reachGoals: CampaignPlay['reachGoals'] = (happened, showings, record) => {
+    if (showings.length === 0) return [];
+    return campaigns.flatMap(({ id, goal }) => {
       const { at } = happened;
       if (goal.kind === 'form' || goal.kind === 'reply' || !reachesGoal(goal, happened, at, known.sets)) return [];
       const owed = owedShowing(
@@ -161,6 +164,7 @@ export function createCampaignPlay(
       noteOutcome(record, id, 'converted');
       return [{ campaign: id, outcome: 'converted', at }];
     });
+  };
   return { playView, reachGoals };
 }
 

@@ -113,11 +113,12 @@ function whileSeen(signals: readonly Signal[]): Signal[] {
 
 /** Of scrolling within one frame only the end is measured, and where it stands as before nothing is told. */
 function inOneFrame(signals: readonly Signal[]): Signal[] {
-  let depth = -1;
-  return signals.filter((signal, index) => {
+  const scrolls = signals.flatMap(({ s, t }) => (s === 'scroll' ? [t] : []));
+  let [depth, nth] = [-1, 0];
+  return signals.filter((signal) => {
     if (signal.s !== 'scroll') return true;
-    const next = signals.find((one, at) => at > index && one.s === 'scroll');
-    if ((next && next.t - signal.t < FRAME_MS) || signal.depth === depth) return false;
+    const next = scrolls[++nth];
+    if ((next !== undefined && next - signal.t < FRAME_MS) || signal.depth === depth) return false;
     depth = signal.depth;
     return true;
   });
