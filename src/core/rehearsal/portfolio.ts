@@ -1,4 +1,4 @@
-import type { CampaignToRehearse, RehearsalInput, RehearsedShowing } from './rehearse';
+import type { CampaignToRehearse, RehearsalInput } from './rehearse';
 import { rehearseInSteps } from './rehearse';
 
 /** One campaign's showings, and what the others take from it. */
@@ -32,17 +32,26 @@ export function* rehearsePortfolio(
 ): Generator<PortfolioReport | undefined> {
   const { budget: _budget, ...free } = input;
   const runs = 2 + campaigns.length;
-  const all = yield* rehearseInSteps({ ...input, campaigns });
-  const together = countEach(all);
-  const [showings, visits, of] = [all.length, new Set(all.map(({ visit }) => visit)).size, input.columns.visitAt.length];
+  const of = input.columns.visitAt.length;
+  const isIn = new Uint8Array(of);
+  let [showings, visits] = [0, 0];
+  const together = new Map<string, number>();
+  yield* rehearseInSteps({ ...input, campaigns }, ({ campaign, visit }) => {
+    add(together, campaign);
+    showings++;
+    visits += 1 - (isIn[visit] as number);
+    isIn[visit] = 1;
+  });
   const count = (counts: ReadonlyMap<string, number>, id: string): number => counts.get(id) ?? 0;
   let shares: Share[] = campaigns.map(({ id }) => ({ campaign: id, together: count(together, id) }));
   yield { shares, showings, visits, of, done: 1, runs };
-  const unlimited = countEach(yield* rehearseInSteps({ ...free, campaigns }));
+  const unlimited = new Map<string, number>();
+  yield* rehearseInSteps({ ...free, campaigns }, ({ campaign }) => add(unlimited, campaign));
   shares = shares.map((share) => ({ ...share, toBudget: count(unlimited, share.campaign) - share.together }));
   yield { shares, showings, visits, of, done: 2, runs };
   for (const [nth, campaign] of campaigns.entries()) {
-    const alone = (yield* rehearseInSteps({ ...free, campaigns: [campaign] })).length;
+    let alone = 0;
+    yield* rehearseInSteps({ ...free, campaigns: [campaign] }, () => alone++);
     shares = shares.map((share) =>
       share.campaign === campaign.id ? { ...share, alone, toOrder: alone - count(unlimited, campaign.id) } : share,
     );
@@ -50,8 +59,4 @@ export function* rehearsePortfolio(
   }
 }
 
-function countEach(showings: readonly RehearsedShowing[]): Map<string, number> {
-  const counts = new Map<string, number>();
-  for (const { campaign } of showings) counts.set(campaign, (counts.get(campaign) ?? 0) + 1);
-  return counts;
-}
+const add = (counts: Map<string, number>, campaign: string): unknown => counts.set(campaign, (counts.get(campaign) ?? 0) + 1);

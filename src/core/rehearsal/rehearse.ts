@@ -51,31 +51,26 @@ export interface RehearsalInput {
  * left, and nobody answers them: a rehearsal assumes that visitors would have done what they did.
  */
 export function rehearse(input: RehearsalInput): RehearsedShowing[] {
-  const steps = rehearseInSteps(input);
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return value;
-  }
+  const showings: RehearsedShowing[] = [];
+  for (const _pause of rehearseInSteps(input, (showing) => showings.push(showing)));
+  return showings;
 }
 
 /** How many page views are looked at between two pauses: some ten milliseconds. */
 const VIEWS_A_STEP = 40_000;
 
-/** The same with pauses, in which whoever has a thread for it may see whether the answer is still wanted. */
-export function* rehearseInSteps({
-  columns,
-  judge,
-  campaigns,
-  budget,
-  sets,
-  unknownShows = false,
-  pacing,
-}: RehearsalInput): Generator<undefined, RehearsedShowing[]> {
+/**
+ * The same with pauses, in which whoever has a thread for it may see whether the answer is still wanted. Each showing is given to `take`, in
+ * their order: there may be millions of them, of which most are only counted.
+ */
+export function* rehearseInSteps(
+  { columns, judge, campaigns, budget, sets, unknownShows = false, pacing }: RehearsalInput,
+  take: (showing: RehearsedShowing) => void,
+): Generator<undefined, void> {
   const compiled = campaigns.map((campaign) => compile(campaign, columns, sets));
   // Most views are passed over, so that what passes them over decides how long all takes.
   const pageMatters = Uint8Array.from(columns.pages, (_page, page) => Number(compiled.some(({ pageHolds }) => pageHolds[page] !== NO)));
   const { firstView, firstVisit, viewAt, page, engagedBefore, clicksBefore } = columns;
-  const showings: RehearsedShowing[] = [];
   const at: ViewOf = { columns, view: 0, visitElapsed: 0, visitEngaged: 0, visitClicks: 0 };
   let pauseAt = VIEWS_A_STEP;
   for (let visitor = 0; visitor < columns.visitor.length; visitor++) {
@@ -101,11 +96,10 @@ export function* rehearseInSteps({
         brought?.until(viewAt[view] as number);
         if (isNewVisit) record.visit = { startedAt: viewAt[first] as number, showings: 0, campaigns: [] };
         isNewVisit = false;
-        playView({ visit, at, record, compiled, judge, budget, unknownShows }, showings);
+        playView({ visit, at, record, compiled, judge, budget, unknownShows }, take);
       }
     }
   }
-  return showings;
 }
 
 function mayAnyFire(compiled: readonly Compiled[], at: ViewOf): boolean {
@@ -143,7 +137,7 @@ interface Play {
   readonly unknownShows: boolean;
 }
 
-function playView({ visit, at, record, compiled, judge, budget, unknownShows }: Play, showings: RehearsedShowing[]): void {
+function playView({ visit, at, record, compiled, judge, budget, unknownShows }: Play, take: (showing: RehearsedShowing) => void): void {
   const { columns, view } = at;
   const openedAt = columns.viewAt[view] as number;
   const lastInstant = openedAt + (columns.leave[view] as number);
@@ -178,7 +172,7 @@ function playView({ visit, at, record, compiled, judge, budget, unknownShows }: 
     const t = only.firing(at, Math.max(only.from, budgetBlockedUntil(budget, record)) - openedAt, unknownShows);
     if (t === undefined) return;
     noteShowing(record, only.campaign.id, openedAt + t);
-    showings.push({ campaign: only.campaign.id, visit, view, at: openedAt + t });
+    take({ campaign: only.campaign.id, visit, view, at: openedAt + t });
     return;
   }
   const flags = columns.flags[view] as number;
@@ -194,5 +188,5 @@ function playView({ visit, at, record, compiled, judge, budget, unknownShows }: 
     { at: openedAt, signals: signalsOf(columns, view), leave: columns.leave[view] as number, before },
     { candidates, record, budget, unknownShows },
   );
-  for (const { campaign, at: shownAt } of played) showings.push({ campaign, visit, view, at: shownAt });
+  for (const { campaign, at: shownAt } of played) take({ campaign, visit, view, at: shownAt });
 }

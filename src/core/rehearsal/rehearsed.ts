@@ -90,6 +90,30 @@ export function rehearsedOf(
   };
 }
 
+/** The `count` latest of however many it is given, latest first; of one instant those that came first. */
+export class Newest<T extends { readonly at: number }> {
+  readonly #count: number;
+  #some: T[] = [];
+  /** Whatever is earlier is none of them. */
+  #from = -Infinity;
+
+  constructor(count: number) {
+    this.#count = count;
+  }
+
+  take(one: T): void {
+    if (one.at < this.#from) return;
+    this.#some.push(one);
+    if (this.#some.length < 8 * this.#count) return;
+    this.#some = this.list();
+    this.#from = this.#some.at(-1)?.at ?? -Infinity;
+  }
+
+  list(): T[] {
+    return newest(this.#some, this.#count);
+  }
+}
+
 /** The `count` latest, latest first. */
 export function newest<T extends { readonly at: number }>(instants: readonly T[], count: number): T[] {
   const times = Float64Array.from(instants, ({ at }) => at).sort();

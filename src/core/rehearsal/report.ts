@@ -2,7 +2,7 @@ import type { Path } from '../logic/expr';
 import type { WordsFor } from '../pages/names';
 import type { Columns } from './columns';
 import type { CampaignToRehearse, RehearsalInput, RehearsedShowing } from './rehearse';
-import { newest } from './rehearsed';
+import { Newest } from './rehearsed';
 import { rehearseInSteps } from './rehearse';
 import { steps, withoutEach } from './variants';
 
@@ -81,18 +81,40 @@ export function* reportInStages(
   // The campaign takes its own place in the site's order if it is live already, else the last.
   const among = (rule: CampaignToRehearse): CampaignToRehearse[] =>
     live.some(({ id }) => id === rule.id) ? live.map((one) => (one.id === rule.id ? rule : one)) : [...live, rule];
-  const run = (campaigns: readonly CampaignToRehearse[], unknownShows = false) => rehearseInSteps({ ...input, campaigns, unknownShows });
-  const own = (showings: readonly RehearsedShowing[]): RehearsedShowing[] => showings.filter(({ campaign: id }) => id === campaign.id);
+  const run = (campaigns: readonly CampaignToRehearse[], take: (showing: RehearsedShowing) => void, unknownShows = false) =>
+    rehearseInSteps({ ...input, campaigns, unknownShows }, take);
+  /** Of one of several rehearsed together. */
+  const only =
+    ({ id }: CampaignToRehearse, take: (showing: RehearsedShowing) => void) =>
+    (showing: RehearsedShowing): void => {
+      if (showing.campaign === id) take(showing);
+    };
+  const counted = function* (campaigns: readonly CampaignToRehearse[], take: (showing: RehearsedShowing) => void) {
+    const counts = new Map<string, number>();
+    yield* run(campaigns, (showing) => {
+      counts.set(showing.campaign, (counts.get(showing.campaign) ?? 0) + 1);
+      take(showing);
+    });
+    return (id: string): number => counts.get(id) ?? 0;
+  };
   const others = live.filter(({ id }) => id !== campaign.id);
   const variants = withoutEach(campaign.rule);
   const grown = steps(campaign.rule, names);
-  const together = yield* run(among(campaign));
-  const showings = own(together);
-  const without: { path: Path; showings: readonly RehearsedShowing[] }[] = [];
+  const showings: RehearsedShowing[] = [];
+  const shownIn = new Uint8Array(columns.visitAt.length);
+  const together = yield* counted(
+    among(campaign),
+    only(campaign, (showing) => {
+      showings.push(showing);
+      shownIn[showing.visit] = 1;
+    }),
+  );
+  const without: { path: Path; showings: number }[] = [];
   const climbed: RehearsedStep[] = [];
+  // A visit in which it showed has not missed; of several conditions that one view misses by, the first is named.
+  const missed = new Map<number, RehearsalReport['nearMisses'][0]>();
   let possible = showings.length;
   let collisions: RehearsalReport['collisions'] = [];
-  let missed: RehearsalReport['nearMisses'] = [];
   let done = 0;
   const distributions = distribute(columns, showings);
   const stage = (): StagedReport => ({
@@ -103,59 +125,57 @@ export function* reportInStages(
     possible,
     showings,
     steps: [...climbed],
-    without: without.map(({ path, showings: shown }) => ({ path, showings: shown.length })),
-    nearMisses: missed,
+    without: [...without],
+    nearMisses: [...missed.values()],
     collisions,
     distributions,
     done: ++done,
     runs: 2 + variants.length + grown.length + (others.length ? 1 : 0),
   });
   yield stage();
-  possible = own(yield* run(among(campaign), true)).length;
+  let mayShow = 0;
+  yield* run(
+    among(campaign),
+    only(campaign, () => mayShow++),
+    true,
+  );
+  possible = mayShow;
   yield stage();
   for (const { path, rule } of variants) {
-    without.push({ path, showings: own(yield* run(among({ ...campaign, rule }))) });
-    missed = nearMisses(showings, without);
+    let would = 0;
+    yield* run(
+      among({ ...campaign, rule }),
+      only(campaign, ({ visit, view, at }) => {
+        would++;
+        if (missed.size < MOST_NEAR_MISSES && !shownIn[visit] && !missed.has(view)) missed.set(view, { visit, view, at, path });
+      }),
+    );
+    without.push({ path, showings: would });
     yield stage();
   }
-  let before: readonly RehearsedShowing[] = [];
+  let before = { visit: [] as number[], at: [] as number[] };
   for (const { what, path, rule } of grown) {
-    const left = yield* run([{ ...campaign, rule }]);
-    const visits = new Set(left.map(({ visit }) => visit));
-    climbed.push({
-      what,
-      path,
-      // Everything is left of all visits, also those that no message could have shown in.
-      left: path.length === 0 ? columns.visitAt.length : visits.size,
-      stay: newest(left, MOST_OF_A_STEP),
-      go: newest(
-        before.filter(({ visit }) => !visits.has(visit)),
-        MOST_OF_A_STEP,
-      ),
+    const left = { visit: [] as number[], at: [] as number[] };
+    const isLeft = new Uint8Array(columns.visitAt.length);
+    const [stay, go] = [new Newest<Instant>(MOST_OF_A_STEP), new Newest<Instant>(MOST_OF_A_STEP)];
+    let visits = 0;
+    yield* run([{ ...campaign, rule }], ({ visit, at }) => {
+      left.visit.push(visit);
+      left.at.push(at);
+      stay.take({ visit, at });
+      visits += 1 - (isLeft[visit] as number);
+      isLeft[visit] = 1;
     });
+    before.visit.forEach((visit, nth) => isLeft[visit] || go.take({ visit, at: before.at[nth] as number }));
+    // Everything is left of all visits, also those that no message could have shown in.
+    climbed.push({ what, path, left: path.length === 0 ? columns.visitAt.length : visits, stay: stay.list(), go: go.list() });
     before = left;
     yield stage();
   }
   if (others.length === 0) return;
-  const apart = yield* run(others);
-  const count = (all: readonly RehearsedShowing[], id: string): number => all.filter((one) => one.campaign === id).length;
-  collisions = others.map(({ id }) => ({ campaign: id, alone: count(apart, id), together: count(together, id) }));
+  const apart = yield* counted(others, () => undefined);
+  collisions = others.map(({ id }) => ({ campaign: id, alone: apart(id), together: together(id) }));
   yield stage();
-}
-
-/** A visit in which it showed has not missed; of several conditions that one view misses by, the first is named. */
-function nearMisses(
-  showings: readonly RehearsedShowing[],
-  without: readonly { path: Path; showings: readonly RehearsedShowing[] }[],
-): RehearsalReport['nearMisses'] {
-  const shown = new Set(showings.map(({ visit }) => visit));
-  const found = new Map<number, RehearsalReport['nearMisses'][0]>();
-  for (const { path, showings: would } of without) {
-    for (const { visit, view, at } of would) {
-      if (found.size < MOST_NEAR_MISSES && !shown.has(visit) && !found.has(view)) found.set(view, { visit, view, at, path });
-    }
-  }
-  return [...found.values()];
 }
 
 function distribute(columns: Columns, showings: readonly RehearsedShowing[]): Distributions {

@@ -74,11 +74,6 @@ export function* foretell(
   },
 ): Generator<undefined, ForetoldDay[]> {
   const { columns } = input;
-  const showings = yield* rehearseInSteps({ ...input, pacing: (visitor) => pacingOf(pastOf(columns.visitor[visitor] as number)) });
-  const visitorOfVisit = new Map<number, number>();
-  for (let nth = 0; nth < columns.visitor.length; nth++)
-    for (let visit = columns.firstVisit[nth] as number; visit < (columns.firstVisit[nth + 1] as number); visit++)
-      visitorOfVisit.set(visit, columns.visitor[nth] as number);
   const [first, last] = [dayIn(zone, from), dayIn(zone, to)];
   const isWhole = (day: string): boolean => day > first && day < last;
   const days = new Map<string, { rehearsed: Foretold[]; met: RecordedMeeting[] }>();
@@ -89,11 +84,15 @@ export function* foretell(
     return found;
   };
   const others = new Map<number, number[]>();
-  for (const { campaign: id, visit, view, at } of showings) {
-    const visitor = visitorOfVisit.get(visit) as number;
+  const visitorOf = new Uint32Array(columns.visitAt.length);
+  for (let nth = 0; nth < columns.visitor.length; nth++)
+    visitorOf.fill(columns.visitor[nth] as number, columns.firstVisit[nth], columns.firstVisit[nth + 1]);
+  const pacing = (visitor: number): ReturnType<typeof pacingOf> => pacingOf(pastOf(columns.visitor[visitor] as number));
+  yield* rehearseInSteps({ ...input, pacing }, ({ campaign: id, visit, view, at }) => {
+    const visitor = visitorOf[visit] as number;
     if (id === campaign) of(at).rehearsed.push({ visitor, at, left: (columns.viewAt[view] as number) + (columns.leave[view] as number) });
     else others.set(visitor, [...(others.get(visitor) ?? []), at]);
-  }
+  });
   for (const meeting of met) of(meeting.at).met.push(meeting);
   return [...days]
     .filter(([day]) => isWhole(day))
