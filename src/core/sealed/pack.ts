@@ -223,7 +223,8 @@ function unplanes(from: Uint8Array, of: keyof typeof ARRAYS): Numbers {
     }
     return out;
   }
-  if (width === 1) return from.slice();
+  // Bytes of their own: a part of what was unpacked, as some platforms slice it, would keep all of that in memory.
+  if (width === 1) return new Uint8Array(from);
   const out = new Uint8Array(from.length);
   for (let byte = 0; byte < width; byte++)
     for (let index = 0; index < length; index++) out[index * width + byte] = from[byte * length + index] as number;

@@ -1,3 +1,5 @@
+import { promisify } from 'node:util';
+import { gunzip } from 'node:zlib';
 import fc from 'fast-check';
 import { judgeEveryone } from '../counting/countPeople';
 import { Standing } from '../counting/standing';
@@ -96,6 +98,22 @@ test('histories come out of chunks as they went in, whoever packed them', async 
       expect(people.record(100, { withViews: true })).toBeUndefined();
     }),
     { numRuns: 100 },
+  );
+});
+
+test('what is unpacked keeps nothing in memory but its columns, whoever takes gzip off', async () => {
+  await fc.assert(
+    fc.asyncProperty(everybody, async (visitors) => {
+      const dictionaries = new Dictionaries();
+      for (const [dayStart, slices] of sliceByDay(visitors)) {
+        const { history, timelines } = await packChunk(buildChunk(dayStart, slices, dictionaries), dictionaries);
+        const inflate = (bytes: Uint8Array): Promise<Uint8Array> => promisify(gunzip)(bytes);
+        const read = await unpackHistory(history, dictionaries, inflate);
+        for (const column of Object.values({ ...read, ...(await unpackTimelines(timelines, dictionaries, inflate)) }))
+          if (ArrayBuffer.isView(column)) expect(column.buffer.byteLength).toBe(column.byteLength);
+      }
+    }),
+    { numRuns: 20 },
   );
 });
 

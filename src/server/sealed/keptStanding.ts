@@ -52,7 +52,7 @@ export async function takeUpStanding(
       const packed = await numbers(bytes);
       const size = packed.length / 3;
       if (!Number.isInteger(size)) throw new Error(`met ${packed.length} bytes, expected three of each visitor`);
-      standing.takeUp({ ...head, values: packed.slice(0, size), hours: words(packed.subarray(size)) }, known);
+      standing.takeUp({ ...head, values: new Uint8Array(packed.subarray(0, size)), hours: words(packed.subarray(size)) }, known);
     }
     standing.touch(changed);
     return { standing, lookedAt: kept.head.lookedAt };
