@@ -55,8 +55,9 @@ start_database() {
   password=$(cat "$cluster/secret")
   if ! as_database_user "$PG_BIN/pg_ctl" -D "$cluster/pg" status >/dev/null 2>&1; then
     port=$(free_port $((54700 + RANDOM % 200)))
+    # With the usual size of its log a site that is loaded would be written out every few seconds.
     as_database_user "$PG_BIN/pg_ctl" -D "$cluster/pg" -w -t 60 -l "$cluster/pg/server.log" \
-      -o "-h 127.0.0.1 -p $port -c unix_socket_directories='' -c fsync=$fsync -c shared_buffers=256MB -c max_connections=80 -c jit=off -c wal_level=logical" \
+      -o "-h 127.0.0.1 -p $port -c unix_socket_directories='' -c fsync=$fsync -c shared_buffers=256MB -c max_connections=80 -c jit=off -c wal_level=logical -c max_wal_size=2GB" \
       start >/dev/null || { tail -n 20 "$cluster/pg/server.log" >&2; fail "PostgreSQL did not start; its log is $cluster/pg/server.log"; }
   fi
   # The fourth line of postmaster.pid is the port.

@@ -32,9 +32,11 @@ const lineOf = (row: readonly Cell[]): string => `${row.map(cellText).join('\t')
 
 function cellText(cell: Cell): string {
   if (cell === null) return '\\N';
+  if (typeof cell === 'number' || typeof cell === 'boolean') return String(cell);
   if (Array.isArray(cell)) return escaped(`{${cell.map((one) => `"${String(one).replace(/["\\]/g, '\\$&')}"`).join(',')}}`);
-  return escaped(typeof cell === 'object' ? JSON.stringify(cell) : String(cell));
+  return escaped(typeof cell === 'object' ? JSON.stringify(cell) : cell);
 }
 
 const ESCAPES: Record<string, string> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' };
-const escaped = (text: string): string => text.replace(/[\\\t\n\r]/g, (met) => ESCAPES[met] ?? met);
+const SPECIAL = /[\\\t\n\r]/g;
+const escaped = (text: string): string => (text.search(SPECIAL) < 0 ? text : text.replace(SPECIAL, (met) => ESCAPES[met] ?? met));
