@@ -86,14 +86,17 @@ async function repeatDay(
   );
 }
 
-/** Columns one after the other; `first…` go on from where the last ended, and each time visitors are `apart` further. */
+/**
+ * Columns one after the other; `first…` go on from where the last ended, and each time visitors are `apart` further and instants a millisecond
+ * later: of so many visits few begin at one instant.
+ */
 function repeated(columns: ByName, { times, apart, visitors }: { times: number; apart: number; visitors: readonly string[] }): ByName {
   return Object.fromEntries(
     Object.entries(columns).map(([name, values]) => {
       const isFirst = name.startsWith('first');
       const own = isFirst ? values.subarray(1) : values;
       const out = new (values.constructor as new (length: number) => Numbers)(own.length * times + (isFirst ? 1 : 0));
-      const step = isFirst ? (values.at(-1) ?? 0) : visitors.includes(name) ? apart : 0;
+      const step = isFirst ? (values.at(-1) ?? 0) : visitors.includes(name) ? apart : Number(name.endsWith('At'));
       for (let nth = 0, to = isFirst ? 1 : 0; nth < times; nth++) for (const value of own) out[to++] = value + nth * step;
       return [name, out];
     }),
