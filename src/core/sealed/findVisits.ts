@@ -5,7 +5,6 @@ import { compileTerms } from '../visits/filter';
 import type { Dictionaries } from './chunk';
 import type { People } from './people';
 import { DAY_MS } from '../time/day';
-import { startOfDay } from './slice';
 import { compileColumnTerms } from './visitTerms';
 
 export interface FoundVisits {
@@ -34,8 +33,8 @@ export function findVisits(
   const { test, rest } = compileColumnTerms(terms, { known: dictionaries, isIn, attributesOf: (visitor) => people.attributesOf(visitor) });
   const meets = rest.length > 0 ? compileTerms(rest, isIn, known) : undefined;
   const { visitors, starts } = people.visits;
-  const found: number[] = [];
-  let [count, last, first] = [0, -1, 0];
+  const found = new Uint32Array(starts.length);
+  let [met, count, last, first] = [0, 0, -1, 0];
   let recorded: RecordedVisitor | undefined;
   for (let visit = 0; visit < starts.length; visit++) {
     const visitor = visitors[visit] as number;
@@ -46,35 +45,41 @@ export function findVisits(
       recorded ??= people.recorded(visitor);
       if (!recorded || !meets(recorded, visit - first)) continue;
     }
-    found.push(visit);
+    found[met++] = visit;
     if (visitor !== last) count++;
     last = visitor;
   }
-  return { visits: newestFirst(found, people), visitors: count, people };
+  return { visits: newestFirst(found.subarray(0, met), people), visitors: count, people };
 }
 
 /** A day has fewer visits than this. */
 const MOST_A_DAY = 2 ** 26;
 
 /** Day by day, so that when a visit began and its place among the day's are one number each: a million of them are sorted by the platform. */
-function newestFirst(visits: readonly number[], people: People): Uint32Array {
+function newestFirst(visits: Uint32Array, people: People): Uint32Array {
   const { starts } = people.visits;
-  const counts = new Map<number, number>();
+  let [oldest, newest] = [Infinity, -Infinity];
   for (const visit of visits) {
-    const day = startOfDay(starts[visit] as number);
-    counts.set(day, (counts.get(day) ?? 0) + 1);
+    const at = starts[visit] as number;
+    if (at < oldest) oldest = at;
+    if (at > newest) newest = at;
   }
-  const days = [...counts].sort(([a], [b]) => b - a).map(([day, count]) => ({ day, own: new Uint32Array(count), filled: 0 }));
-  const byStart = new Map(days.map((day) => [day.day, day]));
+  const first = Math.floor(oldest / DAY_MS);
+  const nthDay = (visit: number): number => Math.floor((starts[visit] as number) / DAY_MS) - first;
+  const counts = new Uint32Array(visits.length > 0 ? Math.floor(newest / DAY_MS) - first + 1 : 0);
+  for (const visit of visits) counts[nthDay(visit)] = (counts[nthDay(visit)] as number) + 1;
+  const days = new Map<number, { own: Uint32Array; filled: number }>();
+  counts.forEach((count, day) => count && days.set(day, { own: new Uint32Array(count), filled: 0 }));
   for (const visit of visits) {
-    const day = byStart.get(startOfDay(starts[visit] as number));
+    const day = days.get(nthDay(visit));
     if (day) day.own[day.filled++] = visit;
   }
   const out = new Uint32Array(visits.length);
   let from = 0;
-  for (const { day, own } of days) {
+  for (const [day, { own }] of [...days].reverse()) {
+    const end = (first + day + 1) * DAY_MS;
     const keys = new Float64Array(own.length);
-    for (let nth = 0; nth < own.length; nth++) keys[nth] = (day + DAY_MS - (starts[own[nth] as number] as number)) * MOST_A_DAY + nth;
+    for (let nth = 0; nth < own.length; nth++) keys[nth] = (end - (starts[own[nth] as number] as number)) * MOST_A_DAY + nth;
     keys.sort();
     for (let nth = 0; nth < own.length; nth++) {
       const key = keys[nth] as number;
