@@ -85,6 +85,12 @@ export interface CampaignPlay {
   ) => { campaign: string; outcome: 'converted'; at: number }[];
 }
 
+/** A campaign, and from when until when it runs (UTC ms): in a view before or after that nobody needs to be asked. */
+interface Running extends Candidate {
+  readonly from: number;
+  readonly to: number;
+}
+
 /** Plays campaigns to simulated people, deciding by the page script's own code. */
 export function createCampaignPlay(
   campaigns: readonly LiveCampaign[],
@@ -95,8 +101,10 @@ export function createCampaignPlay(
   const matches = rememberMatches(known.sets);
   const settled = new Map<string, { view: string; holds: Truth3 }>();
   const stays = new Set(campaigns.flatMap(({ id, rule }) => (rule.people && isSettled(rule.people, known) ? [id] : [])));
-  const candidates = campaigns.map(({ id, rule, flow, truth }): Candidate => ({
+  const candidates = campaigns.map(({ id, rule, flow, truth }): Running => ({
     id,
+    from: until - truth.fromDaysAgo * DAY_MS,
+    to: until - truth.untilDaysAgo * DAY_MS,
     place: placeOf(startOf(flow)),
     moment: rule.moment,
     pacing: rule.pacing ?? {},
@@ -112,8 +120,8 @@ export function createCampaignPlay(
     },
   }));
   // Which campaigns are for a page is asked once for each page.
-  const mayShow = new Map<string, Candidate[]>();
-  const candidatesOn = (view: SimulatedView): Candidate[] => {
+  const mayShow = new Map<string, Running[]>();
+  const candidatesOn = (view: SimulatedView): Running[] => {
     const key = `${view.url}\n${view.title}`;
     let found = mayShow.get(key);
     if (!found)
@@ -123,7 +131,7 @@ export function createCampaignPlay(
 
   const playView: CampaignPlay['playView'] = ({ view, visitAt, visitor, person, record, dice }) => {
     now = { visitor, view: view.id };
-    const here = candidatesOn(view);
+    const here = candidatesOn(view).filter(({ from, to }) => view.at + view.leaveMs >= from && view.at < to);
     if (here.length === 0) return { showings: [], effects: [] };
     const before = { visitElapsed: view.at - visitAt };
     const shown = replayView({ at: view.at, signals: view.signals, leave: view.leaveMs, before }, { candidates: here, record });
@@ -150,21 +158,17 @@ export function createCampaignPlay(
     return { showings, effects };
   };
 
-  const reachGoals: CampaignPlay['reachGoals'] = (happened, showings, record) => {
-    if (showings.length === 0) return [];
-    return campaigns.flatMap(({ id, goal }) => {
+  const reachGoals: CampaignPlay['reachGoals'] = (happened, showings, record) =>
+    campaigns.flatMap(({ id, goal }) => {
       const { at } = happened;
-      if (goal.kind === 'form' || goal.kind === 'reply' || !reachesGoal(goal, happened, at, known.sets)) return [];
-      const owed = owedShowing(
-        showings.filter(({ campaign }) => campaign === id),
-        { at, days: goal.days },
-      );
+      const own = showings.filter(({ campaign }) => campaign === id);
+      if (own.length === 0 || goal.kind === 'form' || goal.kind === 'reply' || !reachesGoal(goal, happened, at, known.sets)) return [];
+      const owed = owedShowing(own, { at, days: goal.days });
       if (!owed || owed.outcomes.some(({ kind }) => kind === 'converted')) return [];
       owed.outcomes.push({ kind: 'converted', at });
       noteOutcome(record, id, 'converted');
       return [{ campaign: id, outcome: 'converted', at }];
     });
-  };
   return { playView, reachGoals };
 }
 
