@@ -1,3 +1,4 @@
+import { askedOnce } from '@/core/askedOnce';
 import type { CountingInput } from '@/core/counting/countPeople';
 import { judgeEveryone } from '@/core/counting/countPeople';
 import type { FoundVisits } from '@/core/sealed/findVisits';
@@ -116,14 +117,7 @@ export class SiteMemory {
 
   /** Visits begun by `asOf` that meet the terms; the same list for the same question, so that one can scroll through it. */
   findVisits({ terms, asOf }: { terms: readonly VisitTerm[]; asOf: number }): Promise<FoundVisits> {
-    const key = JSON.stringify([terms, asOf]);
-    let found = this.#found.get(key);
-    if (!found) {
-      found = this.#findVisits(terms, asOf);
-      this.#found.set(key, found);
-      found.catch(() => this.#found.delete(key));
-    }
-    return found;
+    return askedOnce(this.#found, JSON.stringify([terms, asOf]), () => this.#findVisits(terms, asOf));
   }
 
   async #findVisits(terms: readonly VisitTerm[], asOf: number): Promise<FoundVisits> {

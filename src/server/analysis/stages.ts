@@ -1,3 +1,4 @@
+import { askedOnce } from '@/core/askedOnce';
 import type { Budget } from '@/core/pacing/pacing';
 import type { WordsFor } from '@/core/pages/names';
 import type { PageSets } from '@/core/pages/pattern';
@@ -100,13 +101,7 @@ export class SiteStages {
   async stage(days: RehearsedDays): Promise<Stage> {
     this.#lastStaged = days;
     await this.#notice();
-    let stage = this.#stages.get(days);
-    if (!stage) {
-      stage = this.#buildStage(days);
-      this.#stages.set(days, stage);
-      stage.catch(() => this.#stages.delete(days));
-    }
-    return stage;
+    return askedOnce(this.#stages, days, () => this.#buildStage(days));
   }
 
   /** What was judged by other segments, page sets and places is forgotten. */
@@ -124,13 +119,7 @@ export class SiteStages {
   /** The same of a sample of the visitors, and how many there are of everybody; undefined where everybody is rehearsed soon enough. */
   async sample(days: RehearsedDays): Promise<Sampled | undefined> {
     await this.#notice();
-    let sample = this.#samples.get(days);
-    if (!sample) {
-      sample = this.#buildSample(days);
-      this.#samples.set(days, sample);
-      sample.catch(() => this.#samples.delete(days));
-    }
-    return sample;
+    return askedOnce(this.#samples, days, () => this.#buildSample(days));
   }
 
   async #buildSample(days: RehearsedDays): Promise<Sampled | undefined> {
@@ -145,13 +134,7 @@ export class SiteStages {
   }
 
   #snapshot(days: RehearsedDays): Promise<Snapshot> {
-    let snapshot = this.#snapshots.get(days);
-    if (!snapshot) {
-      snapshot = this.#takeSnapshot(days);
-      this.#snapshots.set(days, snapshot);
-      snapshot.catch(() => this.#snapshots.delete(days));
-    }
-    return snapshot;
+    return askedOnce(this.#snapshots, days, () => this.#takeSnapshot(days));
   }
 
   async #takeSnapshot(days: RehearsedDays): Promise<Snapshot> {

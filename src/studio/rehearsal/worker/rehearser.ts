@@ -1,3 +1,4 @@
+import { askedOnce } from '@/core/askedOnce';
 import type { Budget } from '@/core/pacing/pacing';
 import type { PageSets } from '@/core/pages/pattern';
 import type { PeopleCondition } from '@/core/people/condition';
@@ -126,13 +127,7 @@ export class Rehearser {
   }
 
   #visitsOf(days: RehearsedDays): Promise<Visits> {
-    let visits = this.#visits.get(days);
-    if (!visits) {
-      visits = this.#load(days);
-      this.#visits.set(days, visits);
-      visits.catch(() => this.#visits.delete(days));
-    }
-    return visits;
+    return askedOnce(this.#visits, days, () => this.#load(days));
   }
 
   async #load(days: RehearsedDays): Promise<Visits> {
