@@ -2,7 +2,7 @@
 const shared = {
   testEnvironment: 'node',
   transform: {
-    '^.+\\.(t|j)sx?$': [
+    '^.+\\.(m?js|[tj]sx?)$': [
       '@swc/jest',
       { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } }, module: { type: 'commonjs' } },
     ],
@@ -21,7 +21,7 @@ export default {
     {
       ...shared,
       displayName: 'unit',
-      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'],
+      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx', '<rootDir>/e2e/*.test.ts'],
       // What takes minutes and has its instant given in is not run once more under another clock.
       testPathIgnorePatterns: ['\\.db\\.test\\.ts$', ...(process.env.FAKETIME ? ['/truths\\.test\\.ts$'] : [])],
     },

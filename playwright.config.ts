@@ -1,9 +1,20 @@
 import { defineConfig } from '@playwright/test';
 
+const stacks = JSON.parse(process.env['STACKS'] ?? '[]') as unknown[];
+
+/** What takes minutes: begun first, so that nobody waits for one worker at the end. */
+const LONG = ['several', 'sameDrawing', 'resilience', 'simulated', 'conversations', 'tryout'].map((name) => `${name}.spec.ts`);
+
 export default defineConfig({
-  testDir: 'e2e',
+  testMatch: '*.spec.ts',
   outputDir: 'test-results',
-  workers: (JSON.parse(process.env['STACKS'] ?? '[0]') as unknown[]).length,
+  // Each worker that needs the stack has one of its own.
+  workers: stacks.length || 4,
+  projects: [
+    { name: 'alone', testDir: 'e2e/alone', fullyParallel: true },
+    { name: 'long', testDir: 'e2e', testMatch: LONG },
+    { name: 'stack', testDir: 'e2e', testIgnore: ['alone/**', ...LONG] },
+  ],
   retries: 0,
   // How long to wait before something that is waited for counts as missing: long, since nothing else here says how fast the machine is.
   timeout: 480_000,
@@ -13,7 +24,8 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      // Without a window's machinery, which takes half of the processor where nobody looks at it.
+      executablePath: '/usr/bin/chromium-headless-shell',
       args: [
         '--no-sandbox',
         '--disable-quic',

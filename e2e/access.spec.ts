@@ -4,8 +4,9 @@ import { randomUUID } from 'node:crypto';
 import type { Browser, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { Secret, TOTP } from 'otpauth';
+import { faultsOf } from './axe';
 import { SecondProcess } from './second';
-import { ask, databaseUrl, faultsOf, openStudio, signIn, STUDIO } from './stack';
+import { ask, databaseUrl, openStudio, signIn, STUDIO } from './stack';
 
 const PASSWORD = 'moss and granite';
 

@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { box, layoutShift, outcomesOn, publishFormats } from './formatSite';
-import { ask, settled } from './stack';
+import { ask } from './stack';
+import { settled } from './visitor';
 import { open, visitorOf } from './release';
 
 const KEY = 'answersite';

@@ -1,19 +1,22 @@
-import type { Locator, Page } from '@playwright/test';
+import type { ElementHandle, Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { flowOf, message, newCampaign, publish, saved } from './board';
-import { ask, newVisitor, popup, signIn, visit } from './stack';
+import { ask, signIn, visit } from './stack';
+import { newVisitor, popup } from './visitor';
 
 /** Everything that was done: what was gone to and what was pressed or typed there. Going on by Tab is the way, not a deed. */
 let deeds = 0;
 
-const isFocused = (what: Locator): Promise<boolean> => what.evaluate((element) => element.matches(':focus'));
-
 /** To a control by Tab alone, forwards from where one is and on from the top of the page. */
 async function goTo(page: Page, what: Locator): Promise<void> {
   await expect(what).toBeAttached();
+  let there: ElementHandle | null = null;
   for (let presses = 0; presses < 250; presses++) {
-    if ((await what.count()) > 0 && (await isFocused(what))) return;
-    await page.keyboard.press('Tab');
+    const is = await there?.evaluate((element) => (element.isConnected ? (element as Element).matches(':focus') : undefined));
+    if (is) return;
+    // What was drawn anew is another element by the same name.
+    if (is === undefined && (await what.count()) > 0) there = await what.elementHandle();
+    else await page.keyboard.press('Tab');
   }
   throw new Error(`Tab does not lead to ${what.toString()}`);
 }

@@ -1,8 +1,10 @@
 // Leads sent on and segments kept in step: connections made and checked, down and back, and what arrived at the other side.
 import { createHash } from 'node:crypto';
 import { expect, test } from '@playwright/test';
+import { faultsOf } from './axe';
 import { newCampaign, publish } from './board';
-import { ask, COLLECTOR, environmentOf, faultsOf, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
+import { ask, COLLECTOR, environmentOf, openStudio, signIn, STUDIO, visit } from './stack';
+import { newVisitor, popup } from './visitor';
 
 test('a lead is sent on to a mail list that is down, waits there with its reason, and arrives once it is back', async ({
   page,

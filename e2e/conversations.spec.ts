@@ -2,8 +2,10 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
+import { faultsOf } from './axe';
 import { newCampaign, publish } from './board';
-import { ask, faultsOf, newVisitor, openStudio, signIn, STUDIO, visit } from './stack';
+import { ask, openStudio, signIn, STUDIO, visit } from './stack';
+import { newVisitor } from './visitor';
 
 const chat = (page: Page) => page.locator('[data-crindle] .chat');
 const said = (page: Page) => chat(page).locator('.log p');

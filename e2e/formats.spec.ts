@@ -1,9 +1,9 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { ENTRANCES, POSITIONS } from '../src/core/messages/message';
+import { faultsOf } from './axe';
 import { slug } from './formatMessages';
 import { box, layoutShift, outcomesOn, publishFormats } from './formatSite';
-import { moveToLeave, settled, still } from './stack';
+import { moveToLeave, settled, still } from './visitor';
 import { open, visitorOf } from './release';
 
 const KEY = 'formatsite';
@@ -189,12 +189,9 @@ test('axe finds nothing on any message', async ({ browser }) => {
     await expect(page.locator('[data-crindle]').first()).toBeAttached();
     await still(page.locator('html'));
     const scan = async () =>
-      (
-        await new AxeBuilder({ page })
-          .include('[data-crindle]')
-          .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-          .analyze()
-      ).violations.map(({ id, nodes }) => `${name} ${id} ${nodes[0]?.html}`);
+      (await faultsOf(page, { within: '[data-crindle]', tags: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })).map(
+        (fault) => `${name} ${fault}`,
+      );
     expect(await scan()).toEqual([]);
     if (name === 'chat') {
       await page.getByRole('button', { name: 'Jorun May I ask something?' }).click();

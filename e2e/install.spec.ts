@@ -3,7 +3,8 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { ask, COLLECTOR, newVisitor, openStudio, popup, signIn, SITE, STUDIO } from './stack';
+import { ask, COLLECTOR, openStudio, signIn, SITE, STUDIO } from './stack';
+import { newVisitor, popup } from './visitor';
 
 /** A page somebody wrote, on a server of its own. */
 async function ownPage(): Promise<{ origin: string; set: (html: string) => void; close: () => void }> {

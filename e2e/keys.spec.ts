@@ -3,6 +3,7 @@ import { openStudio, signIn, STUDIO, untilAtWork } from './stack';
 
 test('areas, rows and the filter are reached by keys, and typing stays typing', async ({ page }) => {
   await signIn(page);
+  await openStudio(page, '/today');
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
   await page.keyboard.press('g');
   await page.keyboard.press('s');
@@ -72,6 +73,7 @@ test('search finds segments, campaigns, pages and actions, from the keyboard alo
 
 test('the guide leads through the job, remembers where it stood, and stays away once left', async ({ page }) => {
   await signIn(page);
+  await openStudio(page, '/today');
   const guide = page.getByRole('region', { name: 'Guide' });
   await expect(guide).toContainText('1 of 6');
   await guide.getByRole('button', { name: 'Next' }).click();

@@ -1,7 +1,9 @@
 // A lead from the form to the list: what was answered and agreed to, found again, tagged, taken out and erased.
 import { expect, test } from '@playwright/test';
+import { faultsOf } from './axe';
 import { newCampaign, publish, saved } from './board';
-import { ask, COLLECTOR, faultsOf, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
+import { ask, COLLECTOR, openStudio, signIn, STUDIO, visit } from './stack';
+import { newVisitor, popup } from './visitor';
 
 test('a form sent is a lead with its answers and the words agreed to, found by a typed filter, tagged, noted, taken out, and erased', async ({
   page,

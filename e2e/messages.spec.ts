@@ -1,7 +1,8 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
+import { faultsOf } from './axe';
 import { drawn, flowOf, message, newCampaign, publish, putIn, saved } from './board';
-import { ask, newVisitor, openStudio, popup, signIn, still, STUDIO, visit } from './stack';
+import { ask, openStudio, signIn, STUDIO, visit } from './stack';
+import { newVisitor, popup, still } from './visitor';
 
 test('yes or no, a form, and a second thought that leads back to it: made from an empty campaign, published, and run to both ends', async ({
   page,
@@ -71,8 +72,7 @@ test('yes or no, a form, and a second thought that leads back to it: made from a
       { id: 'second-thought', blocks: [{}, {}, { buttons: [{ label: 'Then perhaps', does: [{ kind: 'message', id: 'leave-email' }] }] }] },
     ],
   });
-  const { violations } = await new AxeBuilder({ page }).include('main').analyze();
-  expect(violations.map(({ id: rule, nodes }) => `${rule}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`)).toEqual([]);
+  expect(await faultsOf(page, { within: 'main' })).toEqual([]);
 
   await publish(page, id, 'live');
   try {
@@ -289,8 +289,7 @@ test('a campaign begins from a starting point, whose rule is counted on the visi
   const point = points.filter({ has: page.getByRole('heading', { name: 'Yes or no, with second thoughts' }) });
   const foretold = Number((await point.getByText(/showings?$/).textContent())?.replace(/\D/g, ''));
   expect(foretold).toBeGreaterThan(0);
-  const { violations } = await new AxeBuilder({ page }).include('main').analyze();
-  expect(violations.map(({ id: rule }) => rule)).toEqual([]);
+  expect(await faultsOf(page, { within: 'main' })).toEqual([]);
   await point.getByRole('button', { name: 'Begin with “Yes or no, with second thoughts”' }).click();
   await page.waitForURL(/\/campaigns\/camp_/);
   // What was foretold is what its rehearsal says.

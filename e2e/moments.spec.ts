@@ -3,7 +3,8 @@ import { expect, test } from '@playwright/test';
 import type { Moment } from '../src/core/moments/moment';
 import type { Expr } from '../src/core/logic/expr';
 import type { Rule } from '../src/core/rules/schema';
-import { ask, moveToLeave, scrollTo, settled } from './stack';
+import { ask } from './stack';
+import { moveToLeave, scrollTo, settled } from './visitor';
 import { open, release, visitorOf } from './release';
 
 const KEY = 'momentsite';

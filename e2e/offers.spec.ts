@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { drawn, flowOf, message, newCampaign, publish, saved } from './board';
-import { ask, drawn as twoFrames, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
+import { ask, openStudio, signIn, STUDIO, visit } from './stack';
+import { drawn as twoFrames, newVisitor, popup } from './visitor';
 
 const open = (id: string): void => (window as unknown as { crindle: { open: (id: string) => void } }).crindle.open(id);
 const closes = { button: true, dim: true, escape: true };

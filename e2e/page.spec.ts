@@ -1,6 +1,7 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { ask, drawn, moveToLeave, newVisitor, popup, settled, SITE, visit } from './stack';
+import { ask, SITE, visit } from './stack';
+import { drawn, moveToLeave, newVisitor, popup, settled } from './visitor';
 
 interface Crindle {
   did: (name: string, props?: object) => void;

@@ -2,7 +2,8 @@
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
 import { drawn, flowOf, message, newCampaign, putIn, saved } from './board';
-import { COLLECTOR, newVisitor, openStudio, signIn } from './stack';
+import { COLLECTOR, openStudio, signIn } from './stack';
+import { newVisitor } from './visitor';
 
 test('a picture is taken in, shown on the site under a strict policy, and whatever is none is refused in words', async ({
   page,

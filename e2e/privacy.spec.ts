@@ -1,7 +1,9 @@
 // One person: what is on record is given out and erased, with a receipt; and how long what is kept.
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { ask, faultsOf, newVisitor, openStudio, signIn, visit } from './stack';
+import { faultsOf } from './axe';
+import { ask, openStudio, signIn, visit } from './stack';
+import { newVisitor } from './visitor';
 
 test('a visitor is found by their browser, given out as JSON and erased with a receipt; how long is kept is set in days', async ({
   page,

@@ -1,7 +1,9 @@
 // What is proven besides the difference: goals that campaigns share, the ways through a flow, what was foretold, and the week by mail.
 import { expect, test } from '@playwright/test';
+import { faultsOf } from './axe';
 import { newCampaign, publish } from './board';
-import { ask, environmentOf, faultsOf, newVisitor, openStudio, popup, signIn, STUDIO, visit } from './stack';
+import { ask, environmentOf, openStudio, signIn, STUDIO, visit } from './stack';
+import { newVisitor, popup } from './visitor';
 
 test('the way through a flow and how it was closed are recorded, and drawn on the storyboard', async ({ page, browser }) => {
   await signIn(page);

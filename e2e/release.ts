@@ -9,7 +9,8 @@ import type { Message } from '../src/core/messages/message';
 import type { Budget } from '../src/core/pacing/pacing';
 import type { Rule } from '../src/core/rules/schema';
 import { hashOf } from '../src/server/db/releases';
-import { ask, COLLECTOR, newVisitor, settled, SITE } from './stack';
+import { ask, COLLECTOR, SITE } from './stack';
+import { newVisitor, settled } from './visitor';
 
 export interface TestCampaign {
   readonly id: string;

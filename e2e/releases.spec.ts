@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { newCampaign, publish, saved } from './board';
-import { ask, moveToLeave, newVisitor, openStudio, popup, settled, signIn, STUDIO, visit } from './stack';
+import { ask, openStudio, signIn, STUDIO, visit } from './stack';
+import { moveToLeave, newVisitor, popup, settled } from './visitor';
 
 const rule = { pages: { on: [{ op: 'is', value: '/contact' }] }, moment: { kind: 'delay', seconds: 0 } };
 

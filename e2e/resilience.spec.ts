@@ -14,6 +14,7 @@ test('a process that dies is started again, and Today says so', async ({ page })
   await wentDown;
   await expect.poll(isUp).toBe(true);
   await signIn(page);
+  await openStudio(page, '/today');
   await expect(page.getByText(/^The collector was started again/)).toBeVisible();
   await expect(page.getByText(/It had ended by itself, with 137\./)).toBeVisible();
 });

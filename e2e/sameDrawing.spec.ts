@@ -7,7 +7,8 @@ import type { Block } from '@/core/messages/block';
 import type { Message, MessageOf } from '@/core/messages/message';
 import { STARTING_POINTS } from '@/core/startingPoints/points';
 import { drawn } from './board';
-import { newVisitor, openStudio, signIn, still, STUDIO, visit } from './stack';
+import { openStudio, signIn, STUDIO, visit } from './stack';
+import { newVisitor, still } from './visitor';
 
 const WIDTH = 500;
 /** Corners are rounded, and what lies behind them differs. */

@@ -5,7 +5,8 @@ import { doubtsAbout } from '../src/demo/simulator/plausible';
 import type { SimulatedView, SimulatedVisit } from '../src/demo/simulator/simulate';
 import { simulate } from '../src/demo/simulator/simulate';
 import { release, visitorOf } from './release';
-import { ask, COLLECTOR, drawn, SITE } from './stack';
+import { ask, COLLECTOR, SITE } from './stack';
+import { drawn } from './visitor';
 
 const KEY = 'simulatedbyhand';
 const VISITS = 10;

@@ -1,7 +1,8 @@
 // The demo site's single-page build: the same pages under /app/, without a document ever being loaded again.
 import { expect, test } from '@playwright/test';
 import { open, release, visitorOf } from './release';
-import { ask, settled, SITE } from './stack';
+import { ask, SITE } from './stack';
+import { settled } from './visitor';
 
 const KEY = 'singlepagesite';
 

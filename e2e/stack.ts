@@ -2,10 +2,10 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { AxeBuilder } from '@axe-core/playwright';
-import type { Browser, BrowserContext, Locator, Page, Request } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { expect } from '@playwright/test';
 import pg from 'pg';
+import { enter } from '../src/server/auth/signIn';
 
 interface Stack {
   readonly STUDIO: string;
@@ -25,13 +25,26 @@ function ownStack(): Stack {
 
 export const { STUDIO, SITE, COLLECTOR, RUN } = ownStack();
 
-export async function signIn(page: Page, email = 'ines@tarnhollow.example'): Promise<void> {
+const INES = 'ines@tarnhollow.example';
+
+/** Through the door, as people come in. */
+export async function signInAtTheDoor(page: Page): Promise<void> {
   await page.goto(`${STUDIO}/sign-in`);
-  await page.getByLabel('Email').fill(email);
+  await page.getByLabel('Email').fill(INES);
   await page.getByLabel('Password').fill('lantern-col');
   await page.getByRole('button', { name: 'Sign in' }).click();
   await page.waitForURL('**/today');
   await untilAtWork(page);
+}
+
+/** Lets a browser be signed in as somebody of the demo, in a session of its own; opens no screen. */
+export async function signIn(page: Page, email = INES): Promise<void> {
+  const token = await withDatabase(async (db) => {
+    const { rows } = await db.query<{ id: number }>(`select id from member where email = $1`, [email]);
+    if (!rows[0]) throw new Error(`Nobody has the email ${email}`);
+    return enter(db, rows[0].id, {});
+  });
+  await page.context().addCookies([{ name: 'crindle_session', value: token, url: STUDIO, httpOnly: true, sameSite: 'Lax' }]);
 }
 
 /** Opens a screen of the studio and waits until it hears what is done to it. */
@@ -50,12 +63,6 @@ export async function untilAtWork(page: Page): Promise<void> {
   expect(await page.getByRole('main').getByText('This screen could not be loaded').locator('..').allInnerTexts()).toEqual([]);
 }
 
-/** What axe finds on a screen, once that has its title: going from one to another there is none for a moment. */
-export async function faultsOf(page: Page): Promise<(string | undefined)[][]> {
-  await expect(page).toHaveTitle(/./);
-  return (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => [id, nodes[0]?.html]);
-}
-
 /** Opens one of the four families of a rule, and waits until it is open: the sentence above it may still be growing. */
 export async function openFamily(page: Page, name: string): Promise<void> {
   const button = page.getByRole('button', { name });
@@ -65,51 +72,6 @@ export async function openFamily(page: Page, name: string): Promise<void> {
   }).toPass();
 }
 
-/** A browser of its own, as every visitor has one. */
-export async function newVisitor(
-  browser: Browser,
-  options: Parameters<Browser['newContext']>[0] = {},
-): Promise<{ context: BrowserContext; page: Page }> {
-  const context = await browser.newContext(options);
-  const flying = new Set<Request>();
-  // A beacon is never heard of again once its page has gone.
-  context.on('request', (request) => request.resourceType() !== 'ping' && flying.add(request));
-  context.on('requestfinished', (request) => flying.delete(request));
-  context.on('requestfailed', (request) => flying.delete(request));
-  underWay.set(context, flying);
-  return { context, page: await context.newPage() };
-}
-
-const underWay = new WeakMap<BrowserContext, ReadonlySet<Request>>();
-
-/** Until the browser has drawn two frames: what it tells by itself (scrolling, elements in view) has been told by then. Needs no clock. */
-export async function drawn(page: Page): Promise<void> {
-  await page.evaluate(async () => {
-    for (let frame = 0; frame < 2; frame++)
-      await new Promise<void>((done) => {
-        const observer = new IntersectionObserver(() => {
-          observer.disconnect();
-          done();
-        });
-        observer.observe(document.documentElement);
-      });
-  });
-}
-
-/** Until nothing is under way any more, so that what was going to show has shown: requests are answered and what they led to is drawn. */
-export async function settled(page: Page): Promise<void> {
-  const flying = underWay.get(page.context());
-  for (let quiet = 0; quiet < 3;) {
-    await drawn(page);
-    quiet = flying?.size ? 0 : quiet + 1;
-  }
-}
-
-/** Until what is there has come in whole. */
-export async function still(what: Locator): Promise<void> {
-  await what.evaluate((element) => Promise.all(element.getAnimations({ subtree: true }).map(({ finished }) => finished)));
-}
-
 /** Opens a page of the demo site and waits until the page script has heard from the collector. */
 export async function visit(page: Page, path: string): Promise<void> {
   const told = page.waitForResponse((response) => response.url() === `${COLLECTOR}/c` && response.ok());
@@ -117,27 +79,15 @@ export async function visit(page: Page, path: string): Promise<void> {
   await told;
 }
 
-export async function scrollTo(page: Page, share: number): Promise<void> {
-  await page.evaluate((to) => window.scrollTo(0, (document.documentElement.scrollHeight - innerHeight) * to), share);
-  await drawn(page);
-}
-
-/** The pointer goes out of the window through its top edge. */
-export async function moveToLeave(page: Page): Promise<void> {
-  await page.mouse.move(500, 300);
-  await page.mouse.move(500, 4);
-  await page.mouse.move(500, -4);
-  await settled(page);
-}
-
-export const popup = (page: Page) => page.locator('[data-crindle] dialog');
-
 /** Asks the stack's database. */
-export async function ask<R extends Record<string, unknown>>(sql: string, values: unknown[] = []): Promise<R[]> {
+export const ask = <R extends Record<string, unknown>>(sql: string, values: unknown[] = []): Promise<R[]> =>
+  withDatabase(async (db) => (await db.query<R>(sql, values)).rows);
+
+async function withDatabase<T>(work: (db: pg.Client) => Promise<T>): Promise<T> {
   const client = new pg.Client({ connectionString: databaseUrl() });
   await client.connect();
   try {
-    return (await client.query<R>(sql, values)).rows;
+    return await work(client);
   } finally {
     await client.end();
   }

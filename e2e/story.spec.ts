@@ -1,26 +1,13 @@
 import { expect, test } from '@playwright/test';
-import {
-  ask,
-  moveToLeave,
-  newVisitor,
-  openFamily,
-  popup,
-  scrollTo,
-  settled,
-  signIn,
-  SITE,
-  startCollector,
-  stopCollector,
-  STUDIO,
-  visit,
-} from './stack';
+import { ask, openFamily, signInAtTheDoor, SITE, startCollector, stopCollector, STUDIO, visit } from './stack';
+import { moveToLeave, newVisitor, popup, scrollTo, settled } from './visitor';
 
 test.describe.configure({ mode: 'serial' });
 
 const EMAIL = 'walker@post.example';
 
 test('a marketer makes a segment and a campaign, and publishes them', async ({ page }) => {
-  await signIn(page);
+  await signInAtTheDoor(page);
 
   await page.getByRole('link', { name: 'Segments' }).click();
   await page.getByRole('button', { name: 'New segment' }).click();
@@ -155,7 +142,7 @@ test('a visitor outside the segment never sees it', async ({ browser }) => {
 });
 
 test('the marketer finds the lead and the counts', async ({ page }) => {
-  await signIn(page);
+  await signInAtTheDoor(page);
   await page.getByRole('link', { name: 'Leads' }).click();
   const row = page.getByRole('row').filter({ hasText: EMAIL });
   await expect(row).toHaveCount(1);

@@ -2,7 +2,8 @@
 import type { Browser, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { newCampaign } from './board';
-import { ask, COLLECTOR, newVisitor, openStudio, popup, signIn, SITE, STUDIO } from './stack';
+import { ask, COLLECTOR, openStudio, signIn, SITE, STUDIO } from './stack';
+import { newVisitor, popup } from './visitor';
 
 /** People from the newsletter, in snow near Innsbruck, as they move to leave; at most once a week. */
 const RULE = {

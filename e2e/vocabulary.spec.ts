@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { drawn, openStudio, signIn, STUDIO, untilAtWork } from './stack';
+import { openStudio, signIn, STUDIO, untilAtWork } from './stack';
+import { drawn } from './visitor';
 
 const json = (value: unknown) => ({ name: 'file.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(value)) });
 

@@ -5,7 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { ask, cli, databaseUrl, moveToLeave, newVisitor, popup, scrollTo, signIn, STUDIO, untilAtWork, visit } from './stack';
+import { ask, cli, databaseUrl, signIn, STUDIO, untilAtWork, visit } from './stack';
+import { moveToLeave, newVisitor, popup, scrollTo } from './visitor';
 
 const SEGMENT = 'Read two routes and have not booked';
 

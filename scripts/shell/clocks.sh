@@ -37,7 +37,7 @@ run_clock() {
   start_database "$cluster" off
   env $MOVED node scripts/migrate.mjs >/dev/null || code=$?
   [ $code != 0 ] || say "Under the clock \"$1\": $(env $MOVED date)"
-  [ $code != 0 ] || env $MOVED node scripts/checks.mjs unit database || code=$?
+  [ $code != 0 ] || env $MOVED node scripts/checks/main.mjs unit database || code=$?
   put_back
   stop_database "$cluster"
   rm -rf "$cluster"

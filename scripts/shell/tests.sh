@@ -1,5 +1,5 @@
 # Every check, on a database cluster and a running stack of its own, so that a demo beside it is left alone.
-run_tests() { # names of checks; none: all. `clocks` and `faults` are commands of their own.
+run_tests() { # names of checks; none: all but the late ones; `all`, `changed`. `clocks` and `faults` are commands of their own.
   if [ "${1:-}" = clocks ]; then
     shift
     run_clocks "$@"
@@ -19,5 +19,5 @@ run_tests() { # names of checks; none: all. `clocks` and `faults` are commands o
   trap 'stop_database "$DATA/test/db"; for stack in "$DATA"/test/stack/*/; do [ ! -d "$stack" ] || CRINDLE_DATA="${stack%/}" "$ROOT/crindle" stop; done' EXIT
   start_database "$data/db" off
   node scripts/migrate.mjs >/dev/null
-  CRINDLE_STACK_DATA="$data/stack" node scripts/checks.mjs "$@"
+  CRINDLE_STACK_DATA="$data/stack" node scripts/checks/main.mjs "$@"
 }

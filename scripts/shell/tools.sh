@@ -9,7 +9,7 @@ prepare_tools() { # test | run | quiet
   [ "$major" -ge "$MIN_NODE" ] || fail "Node $MIN_NODE or newer is needed; this is $(node --version)."
   install_node_packages
   [ "$1" = quiet ] || install_debian postgresql-15 "$PG_BIN/initdb"
-  [ "$1" != test ] || install_debian chromium /usr/bin/chromium
+  [ "$1" != test ] || install_debian chromium-headless-shell /usr/bin/chromium-headless-shell
   [ "$1" != test ] || install_debian faketime /usr/bin/faketime
   [ "$1" != test ] || install_debian pgbouncer /usr/sbin/pgbouncer
   [ "$1" != test ] || install_debian nginx /usr/sbin/nginx

@@ -1,11 +1,7 @@
-import { readFileSync } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
-import ts from 'typescript';
+import { dirname } from 'node:path';
+import { faultyFiles, read, withCopy } from '../../testing/copiedTree';
 
-const ROOT = resolve(__dirname, '../../..');
-const read = (path: string): string => readFileSync(join(ROOT, path), 'utf8');
-
-/** A kind like another under a name of its own, listed beside it in a copy of the tree that stands in memory. */
+/** A kind like another under a name of its own, listed beside it in a copy of the tree. */
 function madeUp(list: string, file: string, like: string): Map<string, string> {
   const entry = new RegExp(`^  ${like}: (\\w+),$`, 'm');
   const listed = read(list);
@@ -20,25 +16,6 @@ function madeUp(list: string, file: string, like: string): Map<string, string> {
   ]);
 }
 
-/** The files in which the compiler finds a mistake, with the tree as it stands but for these. */
-function namedBy(changed: ReadonlyMap<string, string>): string[] {
-  const { config } = ts.readConfigFile(join(ROOT, 'tsconfig.json'), (path) => ts.sys.readFile(path)) as { config: object };
-  const { options, fileNames } = ts.parseJsonConfigFileContent({ ...config, include: ['src'] }, ts.sys, ROOT);
-  const host = ts.createCompilerHost({ ...options, incremental: false });
-  const changedAt = new Map([...changed].map(([path, text]) => [join(ROOT, path), text]));
-  const over: ts.CompilerHost = {
-    ...host,
-    readFile: (path) => changedAt.get(resolve(path)) ?? host.readFile(path),
-    fileExists: (path) => changedAt.has(resolve(path)) || host.fileExists(path),
-    getSourceFile: (path, version, ...rest) => {
-      const text = changedAt.get(resolve(path));
-      return text === undefined ? host.getSourceFile(path, version, ...rest) : ts.createSourceFile(path, text, version);
-    },
-  };
-  const program = ts.createProgram([...fileNames.filter((name) => !/\.test\.tsx?$/.test(name))], { ...options, incremental: false }, over);
-  return [...new Set(program.getSemanticDiagnostics().map(({ file }) => file?.fileName.slice(ROOT.length + 1) ?? 'no file'))].sort();
-}
-
 const KINDS = [
   ['src/core/people/condition.ts', 'src/core/people/kinds/adBlocker.ts', 'adBlocker'],
   ['src/core/moments/moment.ts', 'src/core/moments/kinds/open.ts', 'open'],
@@ -46,9 +23,9 @@ const KINDS = [
   ['src/core/messages/simpleBlock.ts', 'src/core/messages/blocks/spacer.ts', 'spacer'],
 ] as const;
 
-test('the compiler names every file that lacks a made-up condition, moment, action and block, and no other', () => {
+test('the compiler names every file that lacks a made-up condition, moment, action and block, and no other', async () => {
   const changed = new Map(KINDS.flatMap(([list, file, like]) => [...madeUp(list, file, like)]));
-  expect(namedBy(changed)).toEqual([
+  expect(await withCopy(changed, faultyFiles)).toEqual([
     'src/core/moments/runtime.ts',
     'src/core/people/inPage.ts',
     'src/core/rehearsal/firing.ts',

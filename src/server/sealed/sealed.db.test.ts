@@ -4,6 +4,7 @@ import { seedDemo } from '@/demo/seed';
 import { many, one } from '../db/queryable';
 import { ReadSide } from '../db/readSide';
 import { loadVisitors, withTimelines } from '../db/visitors';
+import { eventually } from '../testing/eventually';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid } from '../testing/items';
@@ -128,6 +129,14 @@ test('what comes late opens its day, is read at once, and is sealed after a whil
   expect((await days()).some(({ lateSince }) => lateSince !== undefined)).toBe(false);
 });
 
+/** Until a statement on this database waits for a lock. */
+const untilSomebodyWaits = (): Promise<void> =>
+  eventually(
+    async () =>
+      (await many(database.pool, `select 1 from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'`)).length >
+      0,
+  );
+
 test('a writer who began before the sealing is waited for, and one who comes during it opens the day again', async () => {
   const day = await sealedDay();
   const writer = await database.pool.connect();
@@ -140,7 +149,7 @@ test('a writer who began before the sealing is waited for, and one who comes dur
   await writer.query('begin');
   await insert('before');
   const sealing = seal();
-  await database.pool.query(`select pg_sleep(0.1)`);
+  await untilSomebodyWaits();
   await writer.query('commit');
   writer.release();
   expect(await sealing).toBe(1);

@@ -2,11 +2,11 @@
 // headers, host pages and releases of every kind, and hundreds of them.
 import { readFileSync } from 'node:fs';
 import type { Browser, BrowserContext, Page } from '@playwright/test';
-import type { BlockOf } from '../src/core/messages/block';
-import type { Release, ReleasedCampaign } from '../src/core/release/release';
-import type { BatchAnswer, Item, DecisionContext } from '../src/core/wire/items';
-import { unpackSignals } from '../src/core/wire/pack';
-import { newVisitor, settled } from './stack';
+import type { BlockOf } from '../../src/core/messages/block';
+import type { Release, ReleasedCampaign } from '../../src/core/release/release';
+import type { BatchAnswer, Item, DecisionContext } from '../../src/core/wire/items';
+import { unpackSignals } from '../../src/core/wire/pack';
+import { newVisitor, settled } from '../visitor';
 
 export const SHOP = 'https://shop.example';
 const COLLECTOR = 'https://collector.example';

@@ -2,10 +2,10 @@
 // can be used, and what was done is recorded.
 import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import type { Release } from '../src/core/release/release';
+import type { Release } from '../../src/core/release/release';
 import { FOREIGN_PAGES } from './foreignPages';
 import { campaignOf, CLOSES, EMAIL_FORM, emptyRelease, enter, openShop, SHOP, showings } from './shop';
-import { drawn, settled } from './stack';
+import { drawn, settled } from '../visitor';
 
 const ask = campaignOf(
   'ask',

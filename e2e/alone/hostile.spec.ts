@@ -2,8 +2,8 @@ import type { Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import type { ShopPage } from './shop';
 import { campaignOf, CLOSES, EMAIL_FORM, emptyRelease, enter, openShop, SHOP, showings } from './shop';
-import type { Release } from '../src/core/release/release';
-import { drawn, settled, still } from './stack';
+import type { Release } from '../../src/core/release/release';
+import { drawn, settled, still } from '../visitor';
 
 const TALL = '<main style="height:3000px"><h1>Shop</h1><p>Words</p><a id="link" href="/other">Other</a></main>';
 const release: Release = {

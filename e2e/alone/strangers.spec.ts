@@ -1,8 +1,8 @@
 // Pages with keys, built-ins and habits of their own, and tabs that are left alone.
 import { expect, test } from '@playwright/test';
-import type { Release, ReleasedCampaign } from '../src/core/release/release';
+import type { Release, ReleasedCampaign } from '../../src/core/release/release';
 import { campaignOf, CLOSES, EMAIL_FORM, emptyRelease, enter, openShop, SHOP } from './shop';
-import { settled } from './stack';
+import { settled } from '../visitor';
 
 const TALL = '<main style="height:3000px"><h1>Shop</h1></main>';
 

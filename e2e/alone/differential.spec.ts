@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { expect, test } from '@playwright/test';
-import type { Moment } from '../src/core/moments/moment';
-import { replayView } from '../src/core/pacing/replay';
-import { emptyPacing } from '../src/core/pacing/pacing';
-import type { Pacing } from '../src/core/pacing/pacing';
-import type { ReleasedCampaign } from '../src/core/release/release';
-import type { Signal } from '../src/core/moments/signal';
-import type { Expr } from '../src/core/logic/expr';
+import type { Moment } from '../../src/core/moments/moment';
+import { replayView } from '../../src/core/pacing/replay';
+import { emptyPacing } from '../../src/core/pacing/pacing';
+import type { Pacing } from '../../src/core/pacing/pacing';
+import type { ReleasedCampaign } from '../../src/core/release/release';
+import type { Signal } from '../../src/core/moments/signal';
+import type { Expr } from '../../src/core/logic/expr';
 import { emptyRelease, enter, openShop, showings } from './shop';
 
 const CASES = 40;

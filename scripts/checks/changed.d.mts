@@ -1,0 +1,1 @@
+export function specsOf(files: readonly string[], covers?: Readonly<Record<string, readonly string[]>>): string[];
