@@ -15,7 +15,9 @@ export default defineConfig({
     { name: 'long', testDir: 'e2e', testMatch: LONG },
     { name: 'stack', testDir: 'e2e', testIgnore: ['alone/**', ...LONG] },
   ],
-  retries: 0,
+  // One that fails is tried once more, to tell the flaky; those fail, too.
+  retries: 1,
+  failOnFlakyTests: true,
   // How long to wait before something that is waited for counts as missing: long, since nothing else here says how fast the machine is.
   timeout: 480_000,
   expect: { timeout: 90_000 },

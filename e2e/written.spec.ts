@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { ask, cli, databaseUrl, signIn, STUDIO, untilAtWork, visit } from './stack';
+import { ask, cli, databaseUrl, openStudio, signIn, STUDIO, untilAtWork, visit } from './stack';
 import { moveToLeave, newVisitor, popup, scrollTo } from './visitor';
 
 const SEGMENT = 'Read two routes and have not booked';
@@ -44,6 +44,7 @@ const showings = (count: number): string => `${count.toLocaleString('en-GB')} ${
 test('a segment and a rule are written, checked, published and seen, with the keyboard alone', async ({ page, browser }) => {
   await page.clock.install();
   await signIn(page);
+  await openStudio(page, '/today');
   await page.keyboard.press('g');
   await page.keyboard.press('s');
   await page.waitForURL('**/segments');

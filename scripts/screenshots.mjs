@@ -6,7 +6,10 @@ const run = `${process.env['CRINDLE_DATA'] ?? new URL('../.crindle', import.meta
 const origin = (name) => `http://127.0.0.1:${readFileSync(`${run}/${name}.port`, 'utf8')}`;
 const folder = new URL('../docs/screenshots/', import.meta.url).pathname;
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium-headless-shell', args: ['--no-sandbox', '--disable-background-networking'] });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium-headless-shell',
+  args: ['--no-sandbox', '--disable-background-networking'],
+});
 // A headless browser would be taken for a robot, and be shown nothing.
 const userAgent = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/140.0.0.0 Safari/537.36';
 const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, userAgent });

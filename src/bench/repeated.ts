@@ -4,6 +4,7 @@ import { packChunk, packResults, unpackHistory, unpackResults, unpackTimelines }
 import type { ResultsDay } from '@/core/sealed/resultsDay';
 import { ResultNames } from '@/core/sealed/resultsDay';
 import { many, one } from '@/server/db/queryable';
+import { FACT_COLUMNS } from '@/server/db/visitors';
 import { digestOf } from '@/server/sealed/seal';
 import type pg from 'pg';
 
@@ -41,8 +42,8 @@ export async function repeatSite(pool: pg.Pool, siteId: number, times: number): 
   const { most } = await one<{ most: number }>(pool, `select max(id) as most from visitor where site_id = $1`, [siteId]);
   for (let nth = 0; nth < times; nth++)
     await pool.query(
-      `insert into visitor (site_id, id, browser_id, first_seen, last_seen, touched_at, device_category, device_os, device_browser, language, zone, ad_blocker, team)
-       select $2, id + $3, gen_random_uuid(), first_seen, last_seen, touched_at, device_category, device_os, device_browser, language, zone, ad_blocker, team
+      `insert into visitor (site_id, id, browser_id, first_seen, last_seen, touched_at, ${FACT_COLUMNS})
+       select $2, id + $3, gen_random_uuid(), first_seen, last_seen, touched_at, ${FACT_COLUMNS}
          from visitor where site_id = $1`,
       [siteId, id, nth * (most + 1)],
     );

@@ -29,7 +29,10 @@ export async function benchStudio(): Promise<void> {
   const crindle = (...args: string[]): void =>
     void execFileSync('./crindle', args, { cwd: ROOT, env, stdio: ['ignore', 'ignore', 'inherit'] });
   crindle('demo', '--detach', '--visits', String(VISITS));
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium-headless-shell', args: ['--no-sandbox', '--disable-background-networking'] });
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium-headless-shell',
+    args: ['--no-sandbox', '--disable-background-networking'],
+  });
   try {
     const studio = `http://127.0.0.1:${readFileSync(join(data, 'run', 'studio.port'), 'utf8')}`;
     const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, userAgent: BROWSER })).newPage();

@@ -6,6 +6,8 @@ import { cleanName, cleanValues } from './clean';
 import { now } from './clock';
 import type { beginDeciding, Deciding } from './decide/decide';
 import type { Host } from './decide/host';
+import { readOpenFacts } from './facts/openFacts';
+import { readZone } from './facts/zone';
 import { guard, later, reportFaultsTo } from './guard';
 import { openOutbox } from './outbox';
 import { isHidden, ofDocument } from './own';
@@ -72,7 +74,6 @@ export function startRuntime({
   let faults = 0;
   let isStopped = false;
   let asked = 0;
-  let zone = (window as Window & { Temporal?: { Now: { timeZoneId: () => string } } }).Temporal?.Now.timeZoneId();
   let wholeTimer: ReturnType<typeof setTimeout> | undefined;
 
   const outbox = openOutbox({
@@ -124,10 +125,7 @@ export function startRuntime({
     await decide(asked, release.document, answer.facts, answer.pacing);
   }
 
-  const readZone = (): string => (zone ??= Intl.DateTimeFormat().resolvedOptions().timeZone);
-
   const host: Host = {
-    zone: readZone,
     base,
     siteKey,
     state,
@@ -139,6 +137,7 @@ export function startRuntime({
     send,
     save,
     emit: (body) => emit(body),
+    zone: readZone,
     tell,
     did,
     tag: (name) => mark({ tag: cleanName(name) }),
@@ -194,15 +193,14 @@ export function startRuntime({
       title,
       labels,
       referrer: ofDocument('referrer').slice(0, 4000),
-      language: navigator.language,
-      zone,
+      ...readOpenFacts(),
       touchPoints: navigator.maxTouchPoints,
       hidden: isHidden(),
     };
     outbox.put(opening);
     save();
-    // Where there is no quick way to know the zone, a browser reads its calendars first, longer than all of ours takes: not in the same task.
-    if (zone) outbox.flush();
+    // Where there is no quick way to know the zone: not in the same task.
+    if (opening.zone) outbox.flush();
     else
       later(() => {
         opening.zone = readZone();

@@ -12,8 +12,8 @@ export const read = (path: string): string => readFileSync(join(ROOT, path), 'ut
 /** Files of the tree by their path from its root; what is not there yet is made. */
 export type Changes = ReadonlyMap<string, string>;
 
-/** Gives `use` the root of a copy of `src` with these files changed, which is gone afterwards. */
-export async function withCopy<T>(changes: Changes, use: (root: string) => Promise<T>): Promise<T> {
+/** Gives `work` the root of a copy of `src` with these files changed, which is gone afterwards. */
+export async function withCopy<T>(changes: Changes, work: (root: string) => Promise<T>): Promise<T> {
   const copy = mkdtempSync(join(tmpdir(), 'crindle-copy-'));
   try {
     cpSync(join(ROOT, 'src'), join(copy, 'src'), { recursive: true });
@@ -23,7 +23,7 @@ export async function withCopy<T>(changes: Changes, use: (root: string) => Promi
       mkdirSync(dirname(join(copy, path)), { recursive: true });
       writeFileSync(join(copy, path), text);
     }
-    return await use(copy);
+    return await work(copy);
   } finally {
     rmSync(copy, { recursive: true, force: true });
   }

@@ -1,4 +1,6 @@
+import type { FactValues } from '../facts/facts';
 import type { Page } from '../pages/address';
+
 export const VISIT_GAP_MS = 30 * 60_000;
 /** How far a display rule looks back where it does not say. */
 export const LONGEST_LOOKBACK_DAYS = 540;
@@ -72,22 +74,15 @@ export interface Weather {
 }
 
 /** Everything on record about one visitor, oldest visit first; the last visit is under way and its last view is the current page. */
-export interface Visitor {
+export interface Visitor extends FactValues {
   readonly visits: readonly Visit[];
   readonly known: boolean;
   readonly traits: Readonly<Record<string, unknown>>;
   readonly tags: readonly string[];
   readonly score?: number | undefined;
   readonly responses: readonly { readonly campaign: string; readonly outcome: Outcome; readonly at: number }[];
-  readonly device?: Device | undefined;
   readonly location?: Location | undefined;
   readonly weather?: Weather | undefined;
   /** Was somebody there to chat, as was noted in the visit under way? */
   readonly staffed?: boolean | undefined;
-  readonly language?: string | undefined;
-  readonly cookies?: Readonly<Record<string, string>> | undefined;
-  readonly adBlocker?: boolean | undefined;
-  readonly team?: boolean | undefined;
-  /** IANA name; UTC where missing. */
-  readonly zone?: string | undefined;
 }

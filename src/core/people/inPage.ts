@@ -1,6 +1,6 @@
 // The page's half of the people family. It takes the evaluation of each kind by itself, so that nothing else of the kinds is
 // loaded into other people's pages.
-import type { Visitor } from '../history/visitor';
+import type { PageFacts } from '../facts/facts';
 import type { Expr } from '../logic/expr';
 import { evaluateExpr, leavesOf } from '../logic/expr';
 import type { Truth } from '../logic/truth';
@@ -25,13 +25,10 @@ const HOLDS = {
   calendar: calendarHolds,
 } satisfies { readonly [K in PageCondition['kind']]: (condition: Extract<PageCondition, { kind: K }>, subject: Subject) => Truth };
 
-/** What the browser knows of its visitor. */
-export type Browser = Pick<Visitor, 'cookies' | 'language' | 'adBlocker' | 'zone'>;
-
 /** The page's half of the people family. `facts` are the collector's answers; before they came, all are unknown. */
 export function peopleHoldInPage(
   people: Expr<PageLeaf> | undefined,
-  { facts, browser, now }: { facts: readonly Truth[]; browser: Browser; now: number },
+  { facts, browser, now }: { facts: readonly Truth[]; browser: PageFacts; now: number },
 ): Truth {
   if (people === undefined) return true;
   const subject: Subject = {

@@ -1,3 +1,4 @@
+import type { FactValues } from '../facts/facts';
 import type { CountingInput } from '../counting/countPeople';
 import type { EntryPart, Glance, LookedAt } from '../counting/standing';
 import type { RecordedVisit, VisitorRecord } from '../history/record';
@@ -13,7 +14,7 @@ import { fillColumns } from './fillColumns';
 import { RecordedInChunks } from './recordedInChunks';
 
 /** What stands of a visitor as such, whatever they did. */
-export type Attributes = Pick<VisitorRecord, 'device' | 'language' | 'zone' | 'adBlocker' | 'team' | 'cookies'>;
+export type Attributes = FactValues;
 
 export interface ChunkInUse {
   readonly chunk: Chunk;

@@ -1,7 +1,8 @@
 // What the dock of a try-out asks of the collector. The page imports types only; the schemas run on the server.
 import { z } from 'zod';
 import type { CampaignStatus } from '../campaigns/campaign';
-import { CHANNELS, DEVICE_CATEGORIES, OUTCOMES, WEATHERS } from '../history/visitor';
+import { factShape, pretendShape } from '../facts/facts';
+import { CHANNELS, OUTCOMES, WEATHERS } from '../history/visitor';
 import type { Device, Location, Weather } from '../history/visitor';
 import type { Truth } from '../logic/truth';
 import type { Release } from '../release/release';
@@ -36,7 +37,6 @@ export const pretendSchema = z.strictObject({
     })
     .optional(),
   weather: z.strictObject({ is: z.enum(WEATHERS).optional(), celsius: z.number().min(-90).max(70).optional() }).optional(),
-  device: z.strictObject({ category: z.enum(DEVICE_CATEGORIES), os: short().optional(), browser: short().optional() }).optional(),
   source: z
     .strictObject({
       channel: z.enum(CHANNELS),
@@ -50,8 +50,6 @@ export const pretendSchema = z.strictObject({
       }),
     })
     .optional(),
-  language: z.string().min(1).max(35).optional(),
-  zone: z.string().min(1).max(60).optional(),
   known: z.boolean().optional(),
   traits: values().optional(),
   tags: z.array(name()).max(200).optional(),
@@ -63,7 +61,7 @@ export const pretendSchema = z.strictObject({
     .max(200)
     .optional(),
   staffed: z.boolean().optional(),
-  team: z.boolean().optional(),
+  ...pretendShape(),
   /** Which form of a campaign is shown: a variant's name. */
   variants: z.record(id(), name()).optional(),
   /** Campaigns that take part though the next release would leave them out, or the other way round. */
@@ -127,12 +125,7 @@ export const judgeSchema = z.strictObject({
   pacing: pacingSchema,
   /** Places that messages hold. */
   held: z.array(short()).max(20),
-  knows: z.strictObject({
-    language: z.string().max(35),
-    zone: z.string().max(60),
-    cookies: z.record(z.string(), z.string()).optional(),
-    adBlocker: z.boolean().optional(),
-  }),
+  knows: z.strictObject(factShape('open', 'piece', 'page')),
   pretend: pretendSchema,
   /** The campaign whose rule is looked at. */
   chosen: id().optional(),

@@ -1,20 +1,17 @@
+import type { FactValues } from '../facts/facts';
+import { pretendedFacts } from '../facts/facts';
 import type { VisitorRecord } from '../history/record';
 import { visitorAt } from '../history/record';
 import { sourceOf } from '../history/source';
-import type { Device, Location, Visitor, Weather } from '../history/visitor';
+import type { Location, Visitor, Weather } from '../history/visitor';
 import type { SegmentBody } from '../people/subject';
 import { DAY_MS } from '../time/day';
 import type { Pretend, Tried } from './asked';
 
 /** What is found of whoever tries: where they are, in which weather, with what. */
-export interface Found {
+export interface Found extends FactValues {
   readonly place?: Location | undefined;
   readonly weather?: Weather | undefined;
-  readonly device?: Device | undefined;
-  readonly language: string;
-  readonly zone: string;
-  readonly cookies?: Readonly<Record<string, string>> | undefined;
-  readonly adBlocker?: boolean | undefined;
 }
 
 /**
@@ -40,7 +37,6 @@ export function pretendedVisitor({
   const before = recorded && visitorAt(recorded, begunAt - 1);
   const place = pretend.place ?? before?.location ?? found.place;
   const weather = pretend.weather ?? found.weather;
-  const zone = pretend.zone ?? before?.zone ?? found.zone;
   return {
     visits: [
       ...(before?.visits ?? []),
@@ -60,14 +56,9 @@ export function pretendedVisitor({
       ...(pretend.responses ?? []).map(({ daysAgo, ...response }) => ({ ...response, at: now - daysAgo * DAY_MS })),
       ...tried.responses,
     ],
-    device: pretend.device ?? before?.device ?? found.device,
     ...(place ? { location: place } : {}),
     ...(weather ? { weather } : {}),
-    language: pretend.language ?? before?.language ?? found.language,
-    cookies: found.cookies,
-    adBlocker: found.adBlocker,
-    team: pretend.team ?? false,
-    zone,
+    ...pretendedFacts(pretend, before, found),
   };
 }
 

@@ -1,5 +1,6 @@
 // What the page script sends to the collector. The page imports types only; the schemas run on the server.
 import { z } from 'zod';
+import { factShape } from '../facts/facts';
 import { LONGEST_LINE } from '../conversations/line';
 import { DISMISSALS, OUTCOMES } from '../history/visitor';
 import type { Release } from '../release/release';
@@ -32,8 +33,7 @@ export const openItemSchema = z.strictObject({
   title: z.string().max(500).optional(),
   labels: z.array(z.string().max(200)).max(50).optional(),
   referrer: z.string().max(4000),
-  language: z.string().max(35).optional(),
-  zone: z.string().max(60).optional(),
+  ...factShape('open'),
   touchPoints: z.int().min(0).max(256).optional(),
   hidden: z.boolean().optional(),
 });
@@ -71,7 +71,7 @@ export const pieceItemSchema = z.strictObject({
   scroll: z.number().min(0).max(100),
   leave: ms(),
   cannotScroll: z.boolean().optional(),
-  adBlocker: z.boolean().optional(),
+  ...factShape('piece'),
   title: z.string().max(500).optional(),
   labels: z.array(z.string().max(200)).max(50).optional(),
   watched: z.array(z.string().max(500)).max(500).optional(),

@@ -1,3 +1,4 @@
+import { factsFrom } from '@/core/facts/facts';
 import { peopleHoldInPage } from '@/core/people/inPage';
 import { pagesHold } from '@/core/pages/pages';
 import { and } from '@/core/logic/truth';
@@ -9,6 +10,7 @@ import type { BatchAnswer, SentItem, DecisionContext } from '@/core/wire/items';
 import { packSignals } from '@/core/wire/pack';
 import type { Dice } from '@/core/random/dice';
 import { addressIn } from '../towns';
+import { factsOfPerson } from './people';
 import type { SimulatedView, SimulatedVisit } from './simulate';
 
 /** An hour of one try a second: a collector that is started again on a busy machine takes its time. */
@@ -61,8 +63,7 @@ export async function playLive(visit: SimulatedVisit, options: LiveOptions): Pro
         title: view.title,
         labels: [...view.labels],
         referrer: index === 0 ? (visit.referrer ? `https://${visit.referrer}/` : '') : `${options.origin}/`,
-        language: person.town.language,
-        zone: person.town.zone,
+        ...factsFrom(factsOfPerson(person), 'open'),
         touchPoints: person.device.touchPoints,
         hidden: false,
       },

@@ -1,3 +1,4 @@
+import type { FactValues } from '@/core/facts/facts';
 import type { Dice } from '@/core/random/dice';
 import type { Town } from '../towns';
 import { TOWNS } from '../towns';
@@ -21,6 +22,14 @@ export interface Person {
   };
   readonly team?: true;
 }
+
+/** What is known of them as such; of what nobody is made up with nothing is. */
+export const factsOfPerson = ({ device: { category, os, browser }, town: { language, zone }, team }: Person): FactValues => ({
+  device: { category, os, browser },
+  language,
+  zone,
+  team: team === true,
+});
 
 export interface Device {
   readonly category: 'desktop' | 'tablet' | 'phone';

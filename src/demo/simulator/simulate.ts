@@ -11,7 +11,7 @@ import type { CampaignPlay, SimulatedShowing } from './campaigns';
 import type { JourneyStep } from './journey';
 import { finishBooking, planJourney } from './journey';
 import type { Person } from './people';
-import { createPerson, RETURNS } from './people';
+import { createPerson, factsOfPerson, RETURNS } from './people';
 import { playStep, WATCHED } from './timeline';
 import { DAY_MS } from '@/core/time/day';
 
@@ -242,19 +242,16 @@ class Life {
   }
 
   #visitor(weather: Weather): Visitor {
-    const { device, town, member, team } = this.#person;
+    const { town, member } = this.#person;
     return {
       visits: this.#history as unknown as Visitor['visits'],
       known: this.#isKnown,
       traits: member ? { ...member } : {},
       tags: this.#tags,
       responses: this.#responses,
-      device,
-      language: town.language,
-      zone: town.zone,
+      ...factsOfPerson(this.#person),
       location: { country: town.country, region: town.region, city: town.city, lat: town.lat, lon: town.lon },
       weather,
-      team: team === true,
     };
   }
 

@@ -1,8 +1,10 @@
 import type pg from 'pg';
+import { factColumns, storedFacts } from '@/core/facts/facts';
 import { withTransaction } from '@/server/db/pool';
 import { one } from '@/server/db/queryable';
 import { TOWN_ACCURACY } from '../towns';
 import { copyInto } from './copy';
+import { factsOfPerson } from './people';
 import type { SimulatedLife, SimulatedVisit } from './simulate';
 
 const LIVES_AT_ONCE = 1500;
@@ -64,6 +66,9 @@ async function storeTogether(pool: pg.Pool, siteId: number, lives: readonly Simu
 const iso = (at: number): string => new Date(at).toISOString();
 const endOf = ({ at, views }: SimulatedVisit): number => (views.at(-1)?.at ?? at) + (views.at(-1)?.leaveMs ?? 0);
 
+/** Who looked for an ad blocker is not simulated. */
+const FACTS_OF_PEOPLE = factColumns('open', 'agent', 'studio');
+
 async function storeChunk(
   client: pg.ClientBase,
   site: number,
@@ -73,21 +78,7 @@ async function storeChunk(
   await copyInto(
     client,
     'visitor',
-    [
-      'site_id',
-      'id',
-      'browser_id',
-      'first_seen',
-      'last_seen',
-      'email',
-      'customer_id',
-      'language',
-      'zone',
-      'device_category',
-      'device_os',
-      'device_browser',
-      'team',
-    ],
+    ['site_id', 'id', 'browser_id', 'first_seen', 'last_seen', 'email', 'customer_id', ...FACTS_OF_PEOPLE.map(({ name }) => name)],
     chunk.map(({ life: { person, visits }, number }) => [
       site,
       number,
@@ -96,12 +87,7 @@ async function storeChunk(
       iso(Math.max(...visits.map(endOf))),
       person.email ?? null,
       person.member?.id ?? null,
-      person.town.language,
-      person.town.zone,
-      person.device.category,
-      person.device.os,
-      person.device.browser,
-      person.team === true,
+      ...Object.values(storedFacts(factsOfPerson(person), FACTS_OF_PEOPLE)),
     ]),
   );
   await copyInto(

@@ -13,7 +13,8 @@ import type { Truth } from '@/core/logic/truth';
 import { and } from '@/core/logic/truth';
 import type { DecisionContext } from '@/core/wire/items';
 import { guard } from '../guard';
-import { readBrowser } from './browser';
+import { readCookies } from '../facts/cookies';
+import { readOpenFacts } from '../facts/openFacts';
 import type { KeptTalk } from '../show/context';
 import type { Host } from './host';
 import { mergePacing } from './merge';
@@ -48,7 +49,11 @@ export interface Deciding extends Presenter {
 export function beginDeciding(host: Host): Deciding {
   let known: () => readonly Truth[] = () => [];
   const holds = (people: Expr<PageLeaf> | undefined, now = host.now()): Truth =>
-    peopleHoldInPage(people, { facts: known(), browser: { ...readBrowser(host.zone()), adBlocker: hasAdBlocker }, now });
+    peopleHoldInPage(people, {
+      facts: known(),
+      browser: { ...readOpenFacts(), zone: host.zone(), cookies: readCookies(), adBlocker: hasAdBlocker },
+      now,
+    });
   const presenter = createPresenter(host, holds);
   let hasAdBlocker: boolean | undefined;
   let isChecking = false;

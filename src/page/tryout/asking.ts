@@ -3,6 +3,9 @@ import type { Choice, CHOICES, Judge, Judged, OnRecord, Pointed } from '@/core/t
 import type { PacingRecord } from '@/core/pacing/pacing';
 import { emptyPacing } from '@/core/pacing/pacing';
 import type { BatchAnswer } from '@/core/wire/items';
+import { readCookies } from '../facts/cookies';
+import { readOpenFacts } from '../facts/openFacts';
+import { readZone } from '../facts/zone';
 import { toJson } from '../json';
 import { isHidden } from '../own';
 import { now } from './clock';
@@ -166,7 +169,8 @@ function question(): Judge | undefined {
   if (tried.visits.length === 0) return undefined;
   drawn.to = Math.max(drawn.to, now());
   const { pacing } = JSON.parse(memory['state'] ?? '{}') as Partial<State>;
-  const cookies = answered?.cookies.length ? cookiesNamed(answered.cookies) : undefined;
+  const names = answered?.cookies ?? [];
+  const cookies = names.length > 0 ? cookiesNamed(names) : undefined;
   return {
     kind: 'judge',
     ...whose(),
@@ -184,8 +188,8 @@ function question(): Judge | undefined {
     pacing: pacing ?? emptyPacing(openedAt),
     held: [...new Set(held.values())],
     knows: {
-      language: navigator.languages?.[0] ?? navigator.language,
-      zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+      ...readOpenFacts(),
+      zone: readZone(),
       ...(cookies ? { cookies } : {}),
       ...(adBlocker === undefined ? {} : { adBlocker }),
     },
@@ -197,13 +201,6 @@ function question(): Judge | undefined {
 
 /** Those that rules ask for, and no others. */
 function cookiesNamed(names: readonly string[]): Record<string, string> | undefined {
-  try {
-    const all = document.cookie.split('; ').map((pair): [string, string] => {
-      const cut = pair.indexOf('=');
-      return cut < 0 ? ['', pair] : [pair.slice(0, cut), pair.slice(cut + 1)];
-    });
-    return Object.fromEntries(all.filter(([name]) => names.includes(name)));
-  } catch {
-    return undefined;
-  }
+  const all = readCookies();
+  return all && Object.fromEntries(Object.entries(all).filter(([name]) => names.includes(name)));
 }

@@ -1,3 +1,5 @@
+import type { Stored } from '@/core/facts/fact';
+import { factColumns, storedFacts } from '@/core/facts/facts';
 import { sourceOf } from '@/core/history/source';
 import { keepParameters } from '@/core/pages/parameters';
 import type { EventItem, OpenItem, PieceItem } from '@/core/wire/items';
@@ -95,8 +97,17 @@ const browserKey = ({ site, browser }: Sender): string => `${site.id} ${browser}
 const byBrowser = ({ sender: a }: Entry, { sender: b }: Entry): number => (browserKey(a) < browserKey(b) ? -1 : 1);
 
 /** What the newest page view says; an older one that comes late says only what is not known yet. */
-const later = (said: string, known: string): string =>
-  `case when at_ms(m.at) >= last_seen then coalesce(m.${said}, visitor.${known}) else coalesce(visitor.${known}, m.${said}) end`;
+const later = (column: string): string =>
+  `case when at_ms(m.at) >= last_seen then coalesce(m.${column}, visitor.${column}) else coalesce(visitor.${column}, m.${column}) end`;
+
+/** Of what pages find out, each with the opening of the view that said it: what the newest says. */
+const newer = (column: string): string => `m.${column}_at >= coalesce(visitor.${column}_at, '-infinity')`;
+const newest = (column: string, part: string): string => `case when ${newer(column)} then m.${part} else visitor.${part} end`;
+
+/** What is told of a visitor as a page opens, and what a page finds out of them later. */
+const TOLD = factColumns('open', 'agent');
+const FOUND = factColumns('piece');
+const TOLD_NAMES = TOLD.map(({ name }) => name).join(', ');
 
 /** Numbers of the browsers' visitors; a new one gets one of those that were dealt. */
 async function visitorsOf(db: Queryable, opens: readonly Open[], dealing: Dealing): Promise<ReadonlyMap<string, number>> {
@@ -114,18 +125,13 @@ async function visitorsOf(db: Queryable, opens: readonly Open[], dealing: Dealin
     browser: sender.browser,
     at: sender.instant(item.at),
     first: firstAt.get(browserKey(sender)),
-    language: item.language,
-    zone: item.zone,
-    category: sender.device.category,
-    os: sender.device.os,
-    device: sender.device.browser,
+    ...storedFacts({ ...item, device: sender.device }, TOLD),
   }));
-  const shape = `jsonb_to_recordset($1::jsonb) as m(site int, browser uuid, at float8, first float8, language text, zone text, category text, os text, device text, id int)`;
+  const shape = `jsonb_to_recordset($1::jsonb) as m(site int, browser uuid, at float8, first float8, ${TOLD.map(({ name, type }) => `${name} ${type}`).join(', ')}, id int)`;
   const known = await many<{ site: number; browser: string; id: number }>(
     db,
     `update visitor set first_seen = least(first_seen, at_ms(m.first)), last_seen = greatest(last_seen, at_ms(m.at)), touched_at = now(),
-            language = ${later('language', 'language')}, zone = ${later('zone', 'zone')},
-            device_category = ${later('category', 'device_category')}, device_os = ${later('os', 'device_os')}, device_browser = ${later('device', 'device_browser')}
+            ${TOLD.map(({ name }) => `${name} = ${later(name)}`).join(', ')}
        from ${shape} where site_id = m.site and browser_id = m.browser returning site_id as site, browser_id as browser, visitor.id`,
     [JSON.stringify(rows)],
   );
@@ -139,8 +145,8 @@ async function visitorsOf(db: Queryable, opens: readonly Open[], dealing: Dealin
     numbered.push(...own.map((row, index) => ({ ...row, id: dealt[index] })));
   }
   await db.query(
-    `insert into visitor (site_id, id, browser_id, first_seen, last_seen, language, zone, device_category, device_os, device_browser)
-     select site, id, browser, at_ms(first), at_ms(at), language, zone, category, os, device from ${shape}`,
+    `insert into visitor (site_id, id, browser_id, first_seen, last_seen, ${TOLD_NAMES})
+     select site, id, browser, at_ms(first), at_ms(at), ${TOLD_NAMES} from ${shape}`,
     [JSON.stringify(numbered)],
   );
   for (const { site, browser, id } of numbered) if (id !== undefined) numbers.set(`${site} ${browser}`, id);
@@ -156,7 +162,7 @@ const PIECES = {
   text: `
     with measure as (
       select * from jsonb_to_recordset($1::jsonb) as m(site int, view uuid, browser uuid, engaged int, scroll int, leave int, fixed boolean, title text,
-                                                       labels text[], watched text[], blocker boolean, fixed_piece int, title_piece int,
+                                                       labels text[], watched text[], ${FOUND.map(({ name, type }) => `${name} ${type}`).join(', ')}, fixed_piece int, title_piece int,
                                                        labels_piece int, watched_piece int)),
     viewed as (
       update page_view set engaged_ms = greatest(engaged_ms, m.engaged), scroll = greatest(page_view.scroll, m.scroll),
@@ -168,7 +174,7 @@ const PIECES = {
         from measure as m join visitor as who on who.site_id = m.site and who.browser_id = m.browser
        where page_view.site_id = m.site and page_view.id = m.view and page_view.visitor_id = who.id
       returning page_view.site_id as site, m.browser, page_view.id as view, visitor_id as visitor, visit_id as visit,
-                at + make_interval(secs => leave_ms / 1000.0) as last, at as opened, m.blocker),
+                at + make_interval(secs => leave_ms / 1000.0) as last, at as opened, ${FOUND.map(({ name }) => `m.${name}`).join(', ')}),
     stored as (
       insert into signal_piece (site_id, view_id, piece, signals)
       select site, view, piece, signals
@@ -177,10 +183,11 @@ const PIECES = {
     visited as (
       update visit set last_at = greatest(last_at, m.last), closed_at = null
         from (select site, visit, max(last) as last from viewed group by 1, 2) as m where visit.site_id = m.site and visit.id = m.visit),
-    blocked as (
-      update visitor set ad_blocker = m.blocker, ad_blocker_at = m.opened
-        from (select distinct on (site, visitor) site, visitor, blocker, opened from viewed where blocker is not null order by 1, 2, opened desc) as m
-       where visitor.site_id = m.site and visitor.id = m.visitor and (ad_blocker_at is null or ad_blocker_at <= m.opened))
+    found as (
+      update visitor set ${FOUND.map(({ name }) => `${name} = ${newest(name, name)}, ${name}_at = ${newest(name, `${name}_at`)}`).join(', ')}
+        from (select site, visitor, ${FOUND.map(({ name }) => `(array_agg(${name} order by opened desc) filter (where ${name} is not null))[1] as ${name}, max(opened) filter (where ${name} is not null) as ${name}_at`).join(', ')}
+                from viewed group by 1, 2) as m
+       where visitor.site_id = m.site and visitor.id = m.visitor and (${FOUND.map(({ name }) => newer(name)).join(' or ')}))
     select site, browser, view, visitor from viewed`,
 };
 
@@ -192,7 +199,8 @@ type Measure = Record<'engaged' | 'scroll' | 'leave' | 'fixed_piece' | 'title_pi
   title?: string | undefined;
   labels?: readonly string[] | undefined;
   watched?: readonly string[] | undefined;
-  blocker?: boolean | undefined;
+  /** What it has found out of its visitor, by column. */
+  found: Readonly<Record<string, Stored>>;
 };
 
 async function recordPieces(db: Queryable, pieces: readonly Piece[], recorded: Map<Entry, Recorded>): Promise<void> {
@@ -207,7 +215,7 @@ async function recordPieces(db: Queryable, pieces: readonly Piece[], recorded: M
   });
   const { rows: found } = await db.query<{ site: number; browser: string; view: string; visitor: number }>({
     ...named(PIECES),
-    values: [JSON.stringify([...measures.values()]), JSON.stringify(rows)],
+    values: [JSON.stringify([...measures.values()].map(({ found: out, ...measure }) => ({ ...measure, ...out }))), JSON.stringify(rows)],
   });
   const visitors = new Map(found.map(({ site, browser, view, visitor }) => [`${site} ${browser} ${view}`, visitor]));
   for (const entry of pieces) {
@@ -259,7 +267,7 @@ function measureOf({ site, browser }: Sender, { view, piece, engaged, scroll, le
     title: said.title,
     labels: said.labels,
     watched: said.watched,
-    blocker: said.adBlocker,
+    found: storedFacts(said, FOUND),
     fixed_piece: by(said.cannotScroll),
     title_piece: by(said.title),
     labels_piece: by(said.labels),
@@ -276,5 +284,5 @@ function addMeasure(measure: Measure, other: Measure): void {
     const by = `${what}_piece` as const;
     if (other[by] > measure[by]) Object.assign(measure, { [what]: other[what], [by]: other[by] });
   }
-  measure.blocker = other.blocker ?? measure.blocker;
+  measure.found = Object.fromEntries(FOUND.map(({ name }) => [name, other.found[name] ?? measure.found[name] ?? null]));
 }

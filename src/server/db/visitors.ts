@@ -1,3 +1,4 @@
+import { factColumns, factsFromRow } from '@/core/facts/facts';
 import type { Change, RecordedVisit, VisitorRecord } from '@/core/history/record';
 import type { Channel, Location, Outcome, Utm, Weather } from '@/core/history/visitor';
 import type { Reads } from '@/core/people/reads';
@@ -39,17 +40,15 @@ export function visitFromColumns(columns: VisitColumns): Omit<RecordedVisit, 'vi
   };
 }
 
+/** What is known of a visitor as such, as it is stored. */
+export const FACT_COLUMNS = factColumns()
+  .map(({ name }) => name)
+  .join(', ');
+
 interface VisitorRow {
   [column: string]: unknown;
   id: number;
   browser_id: string;
-  language: string | null;
-  zone: string | null;
-  device_category: 'desktop' | 'tablet' | 'phone' | null;
-  device_os: string | null;
-  device_browser: string | null;
-  ad_blocker: boolean | null;
-  team: boolean;
   visits: VisitColumns[] | null;
   views:
     | {
@@ -81,7 +80,7 @@ export async function loadVisitors(
 ): Promise<StoredVisitor[]> {
   const rows = await many<VisitorRow>(
     db,
-    `select visitor.id, browser_id, language, zone, device_category, device_os, device_browser, ad_blocker, team,
+    `select visitor.id, browser_id, ${FACT_COLUMNS},
             visits, views, events, responses, changes
        from visitor
        left join lateral (
@@ -135,7 +134,6 @@ function visitorFromRow(row: VisitorRow): StoredVisitor {
     byId.get(visit)?.viewIds.push(id);
   }
   for (const { visit, at, name, props } of row.events ?? []) byId.get(visit)?.events.push({ at, name, props });
-  const device = present({ category: row.device_category, os: row.device_os, browser: row.device_browser });
   return {
     id: row.id,
     browser: row.browser_id,
@@ -145,9 +143,7 @@ function visitorFromRow(row: VisitorRow): StoredVisitor {
       visits: visits.map(({ id: _id, viewIds: _viewIds, ...visit }) => visit),
       changes: row.changes ?? [],
       responses: row.responses ?? [],
-      team: row.team,
-      ...(Object.keys(device).length ? { device } : {}),
-      ...present({ language: row.language, zone: row.zone, adBlocker: row.ad_blocker }),
+      ...factsFromRow(row),
     },
   };
 }

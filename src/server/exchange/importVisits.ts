@@ -1,3 +1,4 @@
+import { factColumns, factsFrom, storedFacts } from '@/core/facts/facts';
 import { idFrom } from './idFrom';
 import type { Database } from '../db/directory';
 import type { Queryable } from '../db/queryable';
@@ -26,25 +27,13 @@ async function visitorNumber(tx: Queryable, siteId: number, line: VisitorLine): 
     `update site set visitors = visitors + 1 where id = $1 returning visitors as number`,
     [siteId],
   );
-  const device = line.visits.at(-1)?.device;
+  const columns = factColumns().map(({ name }) => name);
+  const stored = storedFacts({ ...line, ...factsFrom(line.visits.at(-1) ?? {}, 'agent'), team: line.team ?? false });
   const first = Math.min(...line.visits.map(({ at }) => at));
   await tx.query(
-    `insert into visitor (site_id, id, browser_id, first_seen, last_seen, language, zone, device_category, device_os, device_browser, ad_blocker, team)
-     values ($1, $2, $3, at_ms($4), at_ms($5), $6, $7, $8, $9, $10, $11, $12)`,
-    [
-      siteId,
-      number,
-      browser,
-      first,
-      Math.max(...line.visits.map(endOf)),
-      line.language ?? null,
-      line.zone ?? null,
-      device?.category ?? null,
-      device?.os ?? null,
-      device?.browser ?? null,
-      line.adBlocker ?? null,
-      line.team ?? false,
-    ],
+    `insert into visitor (site_id, id, browser_id, first_seen, last_seen, ${columns.join(', ')})
+     values ($1, $2, $3, at_ms($4), at_ms($5), ${columns.map((_, nth) => `$${nth + 6}`).join(', ')})`,
+    [siteId, number, browser, first, Math.max(...line.visits.map(endOf)), ...columns.map((name) => stored[name])],
   );
   return number;
 }

@@ -1,8 +1,9 @@
 // The open format of recorded visits: one visitor a line.
 import { z } from 'zod';
+import { factShape, factsFrom } from '@/core/facts/facts';
 import type { RecordedVisitor } from '@/core/rehearsal/recorded';
 import { profileAt } from '@/core/history/record';
-import { CHANNELS, DEVICE_CATEGORIES, OUTCOMES, WEATHERS } from '@/core/history/visitor';
+import { CHANNELS, OUTCOMES, WEATHERS } from '@/core/history/visitor';
 import { pieceItemSchema } from '@/core/wire/items';
 
 const instant = z.number().min(0).max(4_102_444_800_000);
@@ -30,7 +31,6 @@ const location = z.strictObject({
   lon: z.number().min(-180).max(180).optional(),
   accuracy: z.number().min(0).optional(),
 });
-const device = z.strictObject({ category: z.enum(DEVICE_CATEGORIES).optional(), os: text(100).optional(), browser: text(100).optional() });
 
 export const visitorLineSchema = z.strictObject({
   visitor: z.union([z.number(), text(100)]),
@@ -43,7 +43,7 @@ export const visitorLineSchema = z.strictObject({
         source: z
           .strictObject({ channel: z.enum(CHANNELS), referrer: text(500).optional(), utm: z.record(z.string(), text(500)) })
           .optional(),
-        device: device.optional(),
+        ...factShape('agent'),
         location: location.optional(),
         weather: z.strictObject({ is: z.enum(WEATHERS).optional(), celsius: z.number().optional() }).optional(),
         views: z.array(view).min(1),
@@ -61,16 +61,14 @@ export const visitorLineSchema = z.strictObject({
       z.strictObject({ at: instant, kind: z.enum(['trait', 'tag', 'score', 'identity', 'staffed']), key: text(200), value: z.unknown() }),
     )
     .optional(),
-  language: text(35).optional(),
-  zone: text(60).optional(),
-  adBlocker: z.boolean().optional(),
-  team: z.boolean().optional(),
+  // A device stands with the visits that were made on it.
+  ...factShape('open', 'piece', 'studio'),
 });
 export type VisitorLine = z.infer<typeof visitorLineSchema>;
 
 /** A visitor as a line. Traits, tags, score and whether they are known are as they stand at the end; `changes` has their history. */
 export function visitorLine({ id, record, visitIds, viewIds, timelines }: RecordedVisitor, browser: string): VisitorLine {
-  const { visits, changes, responses, device: uses, ...rest } = record;
+  const { visits, changes, responses } = record;
   const { known, traits, tags, score } = profileAt(changes, Infinity);
   return {
     visitor: id,
@@ -82,7 +80,7 @@ export function visitorLine({ id, record, visitIds, viewIds, timelines }: Record
         visit: visitIds[nth] ?? '',
         at: visit.at,
         ...(visit.source ? { source: { ...visit.source, utm: { ...visit.source.utm } as Record<string, string> } } : {}),
-        ...(uses ? { device: { ...uses } } : {}),
+        ...factsFrom(record, 'agent'),
         ...(visit.location ? { location: { ...visit.location } } : {}),
         ...(visit.weather ? { weather: { ...visit.weather } } : {}),
         views: visit.views.map((seen, index) => {
@@ -107,6 +105,6 @@ export function visitorLine({ id, record, visitIds, viewIds, timelines }: Record
     ...(score ? { score } : {}),
     responses: [...responses],
     changes: [...changes],
-    ...(rest as Pick<VisitorLine, 'language' | 'zone' | 'adBlocker' | 'team'>),
+    ...factsFrom(record, 'open', 'piece', 'studio'),
   };
 }

@@ -1,17 +1,11 @@
+import { factsFromRow } from '@/core/facts/facts';
 import type { Attributes } from '@/core/sealed/people';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
-import { present } from '../db/visitors';
+import { FACT_COLUMNS } from '../db/visitors';
 
 interface Row {
   [column: string]: unknown;
-  category: 'desktop' | 'tablet' | 'phone' | null;
-  os: string | null;
-  browser: string | null;
-  language: string | null;
-  zone: string | null;
-  blocker: boolean | null;
-  team: boolean;
   /** Numbers, with commas. */
   ids: string;
 }
@@ -37,19 +31,14 @@ export class AttributesOfVisitors {
   async load(db: Queryable, visitors?: readonly number[]): Promise<void> {
     const rows = await many<Row>(
       db,
-      `select device_category as category, device_os as os, device_browser as browser, language, zone, ad_blocker as blocker, team, string_agg(id::text, ',') as ids
-         from visitor where site_id = $1 and ($2::int[] is null or id = any($2)) group by 1, 2, 3, 4, 5, 6, 7`,
+      `select ${FACT_COLUMNS}, string_agg(id::text, ',') as ids
+         from visitor where site_id = $1 and ($2::int[] is null or id = any($2)) group by ${FACT_COLUMNS}`,
       [this.#siteId, visitors ?? null],
     );
     if (visitors) for (const visitor of visitors) this.#set(visitor, 0);
     else this.#of.fill(0);
-    for (const { ids, category, os, browser, language, zone, blocker, team } of rows) {
-      const device = present({ category, os, browser });
-      const place = this.#placeOf({
-        team,
-        ...(Object.keys(device).length ? { device } : {}),
-        ...present({ language, zone, adBlocker: blocker }),
-      });
+    for (const { ids, ...stored } of rows) {
+      const place = this.#placeOf(factsFromRow(stored));
       for (const id of ids.split(',')) this.#set(Number(id), place + 1);
     }
   }

@@ -1,3 +1,4 @@
+import { factsFrom } from '@/core/facts/facts';
 import type { Visitor } from '@/core/history/visitor';
 import { changesOf } from '@/core/rehearsal/testing/recorded';
 import type { VisitorLine } from '../exchange/visitorLine';
@@ -5,7 +6,7 @@ import { newUuid } from './items';
 
 /** A visitor of the property tests in the format of an import. Cookies are not on record. */
 export function lineOf(visitor: Visitor, number: number): VisitorLine {
-  const { visits, device, location, weather, known, traits, tags, score, responses, language, zone, adBlocker, team } = visitor;
+  const { visits, location, weather, known, traits, tags, score, responses } = visitor;
   return {
     visitor: number,
     browser: newUuid(visits[0]?.at),
@@ -17,7 +18,7 @@ export function lineOf(visitor: Visitor, number: number): VisitorLine {
         ...(source?.referrer ? { referrer: source.referrer } : {}),
         utm: { ...source?.utm } as Record<string, string>,
       },
-      ...(device ? { device } : {}),
+      ...factsFrom(visitor, 'agent'),
       ...(location ? { location } : {}),
       ...(weather ? { weather } : {}),
       views: views.map(({ labels, ...view }) => ({
@@ -36,9 +37,6 @@ export function lineOf(visitor: Visitor, number: number): VisitorLine {
     // Without a history the import makes one of what stands at the end; whether somebody was there it cannot know.
     ...(visitor.staffed === undefined ? {} : { changes: changesOf(visitor) }),
     ...(score === undefined ? {} : { score }),
-    ...(language ? { language } : {}),
-    ...(zone ? { zone } : {}),
-    ...(adBlocker === undefined ? {} : { adBlocker }),
-    ...(team === undefined ? {} : { team }),
+    ...factsFrom(visitor, 'open', 'piece', 'studio'),
   };
 }

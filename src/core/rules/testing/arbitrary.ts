@@ -1,7 +1,9 @@
 // Random rules, visitors and timelines for property tests. Small vocabularies, so that conditions meet what they ask for.
 import fc from 'fast-check';
+import type { Fact } from '../../facts/fact';
+import { FACTS } from '../../facts/facts';
 import type { SiteEvent, Visit, Visitor, View } from '../../history/visitor';
-import { CHANNELS, DEVICE_CATEGORIES, OUTCOMES, WEATHERS } from '../../history/visitor';
+import { CHANNELS, OUTCOMES, WEATHERS } from '../../history/visitor';
 import type { Moment } from '../../moments/moment';
 import { momentKinds } from '../../moments/moment';
 import type { Signal } from '../../moments/signal';
@@ -129,22 +131,11 @@ export const visitor: fc.Arbitrary<Visitor> = fc
         }),
         { maxLength: 3 },
       ),
-      device: maybe(
-        shape({
-          category: maybe(fc.constantFrom(...DEVICE_CATEGORIES)),
-          os: maybe(fc.constantFrom('iOS', 'Linux')),
-          browser: fc.constant('Chrome'),
-        }),
-      ),
       location: maybe(shape({ country: maybe(fc.constantFrom('AT', 'DE')), city: maybe(fc.constantFrom('Graz', 'Munich')) })),
       weather: maybe(shape({ is: maybe(fc.constantFrom(...WEATHERS)), celsius: maybe(fc.integer({ min: 0, max: 9 })) })),
-      language: maybe(fc.constantFrom('de-AT', 'it')),
-      cookies: maybe(shape({ seen: maybe(fc.constantFrom('yes', 'no')) })),
-      adBlocker: maybe(fc.boolean()),
       staffed: maybe(fc.boolean()),
-      team: maybe(fc.boolean()),
-      zone: maybe(fc.constantFrom('Europe/Vienna', 'Asia/Tokyo')),
-    } as unknown as { [K in keyof Visitor]: fc.Arbitrary<Visitor[K]> }),
+      ...Object.fromEntries(Object.entries<Fact>(FACTS).map(([key, { example }]) => [key, maybe(example(fc))])),
+    }),
   );
 
 const signalBody: fc.Arbitrary<Record<string, unknown>> = fc.oneof(

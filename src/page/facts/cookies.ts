@@ -1,16 +1,7 @@
-import type { Browser } from '@/core/people/inPage';
 import { ofDocument } from '../own';
 
-export function readBrowser(zone: string): Browser {
-  return {
-    language: navigator.languages?.[0] ?? navigator.language,
-    zone,
-    cookies: readCookies(),
-  };
-}
-
-/** Undefined where the cookie store is closed, as in a sandboxed frame. */
-function readCookies(): Record<string, string> | undefined {
+/** Undefined where the cookie store is closed, as in a sandboxed frame. Values are decoded where they can be. */
+export function readCookies(): Record<string, string> | undefined {
   try {
     const pairs = ofDocument('cookie')
       .split('; ')
