@@ -16,7 +16,7 @@ export const deviceFact: Fact<Device, 'agent'> = {
   ],
   value: (category, os, browser) => {
     const known = Object.entries({ category, os, browser }).filter(([, part]) => part !== null && part !== undefined);
-    return known.length > 0 ? (Object.fromEntries(known)) : undefined;
+    return known.length > 0 ? Object.fromEntries(known) : undefined;
   },
   pretend: () => z.strictObject({ category: z.enum(DEVICE_CATEGORIES), os: name(), browser: name() }),
   example: (fc) =>

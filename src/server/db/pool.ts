@@ -62,8 +62,12 @@ function poolOf(
 export const createListener = (): pg.Client =>
   new pg.Client({ connectionString: directUrl() ?? process.env['CRINDLE_DATABASE_URL'], keepAlive: true });
 
-/** Does the work between begin and commit; what it throws takes everything back. Of several queries at once each waits for the one before it. */
-export async function withTransaction<T>(pool: Pick<pg.Pool, 'connect'>, work: (tx: Queryable) => Promise<T>): Promise<T> {
+/**
+ * Does the work between begin and commit; what it throws takes everything back. Of several queries at once each waits for the one before it. Within a
+ * transaction that is under way it is part of that.
+ */
+export async function withTransaction<T>(pool: Pick<pg.Pool, 'connect'> | Queryable, work: (tx: Queryable) => Promise<T>): Promise<T> {
+  if (!('connect' in pool)) return work(pool);
   const client = await pool.connect();
   let broken: Error | undefined;
   // A connection that breaks between two statements says so by an event, which nobody hears while it is lent out.

@@ -91,3 +91,20 @@ test('editors hear of each other, until one leaves or falls silent', async () =>
   await database.pool.query(`update editing set seen_at = now() - interval '25 seconds' where member_id = $1`, [tom]);
   expect((await note(0, ines)).beside).toEqual([]);
 });
+
+test('what was deleted before a column was added comes back with what new rows have in it', async () => {
+  await segment('seg_1', 'Known people');
+  await moveToTrash(database.pool, 'segment', siteId, 'seg_1');
+  await database.pool.query(`alter table segment add column colour text not null default 'none'`);
+  await bringBack(database.pool, 'segment', siteId, 'seg_1');
+  expect((await database.pool.query(`select name, colour from segment`)).rows).toEqual([{ name: 'Known people', colour: 'none' }]);
+});
+
+test('what was deleted before a column was taken away comes back without it', async () => {
+  await database.pool.query(`alter table segment add column colour text not null default 'none'`);
+  await segment('seg_1', 'Known people');
+  await moveToTrash(database.pool, 'segment', siteId, 'seg_1');
+  await database.pool.query(`alter table segment drop column colour`);
+  await bringBack(database.pool, 'segment', siteId, 'seg_1');
+  expect((await findSegment(database.pool, siteId, 'seg_1'))?.name).toBe('Known people');
+});

@@ -18,19 +18,21 @@ export async function moveToTrash(db: Queryable, kind: EditedKind, siteId: numbe
   );
 }
 
-/** Brings a deleted row back as it was, under its id. @throws NameTaken, and NotExactlyOneRow where it is no longer kept. */
+/** Brings a deleted row back as it was, under its id; in a column that was added since it has what new rows have. @throws NameTaken, and NotExactlyOneRow where it is no longer kept. */
 export async function bringBack(db: Queryable, kind: EditedKind, siteId: number, id: string): Promise<void> {
-  const kept = await maybeOne<{ name: string }>(db, `select row->>'name' as name from trash where site_id = $1 and kind = $2 and id = $3`, [
-    siteId,
-    kind,
-    id,
-  ]);
+  const kept = await maybeOne<{ name: string; columns: string }>(
+    db,
+    `select row->>'name' as name, (select string_agg(quote_ident(attname), ', ' order by attnum) from pg_attribute
+                                    where attrelid = $2::text::regclass and attnum > 0 and not attisdropped and row ? attname) as columns
+       from trash where site_id = $1 and kind = $2 and id = $3`,
+    [siteId, kind, id],
+  );
   if (!kept) throw new NotExactlyOneRow(0);
   await orNameTaken(kept.name, `${kind}_name_unique`, () =>
     one(
       db,
       `with kept as (delete from trash where site_id = $1 and kind = $2 and id = $3 returning row)
-       insert into ${kind} select (jsonb_populate_record(null::${kind}, row)).* from kept returning id`,
+       insert into ${kind} (${kept.columns}) select ${kept.columns} from kept, jsonb_populate_record(null::${kind}, row) returning id`,
       [siteId, kind, id],
     ),
   );

@@ -149,7 +149,7 @@ const RECEIPT = `id, at, by, found_by as "foundBy", rows, told`;
 
 /** Erases somebody: every row of theirs, what was made of them, and at the connections that got something of them. Gives the receipt. */
 export async function erasePerson(
-  db: Database,
+  db: Database | Queryable,
   siteId: number,
   { person, by, foundBy }: { person: Person; by: string; foundBy: FoundBy },
 ): Promise<Receipt> {

@@ -213,7 +213,7 @@ function canonical(value: unknown, replace: (key: string, value: unknown) => unk
 
 /** Makes the next release. `seen`: the print of what was looked at before. @throws NotPublishable with everything that stands in the way, ChangedMeanwhile */
 export async function publish(
-  pool: Database,
+  pool: Database | Queryable,
   {
     siteId,
     memberId,
@@ -261,7 +261,7 @@ async function meanwhile(
 
 /** Publishes an earlier release once more, as the next one: pages get just what they got then. Drafts stay as they are. @throws NotExactlyOneRow */
 export async function goBack(
-  pool: Database,
+  pool: Database | Queryable,
   { siteId, memberId, to, note }: { siteId: number; memberId: number | null; to: number; note: string },
 ): Promise<number> {
   return withTransaction(pool, async (tx) => {

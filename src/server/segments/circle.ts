@@ -2,11 +2,15 @@ import type { SegmentBody } from '@/core/people/subject';
 import type { PeopleCondition } from '@/core/people/condition';
 import type { Expr } from '@/core/logic/expr';
 import { Refused } from '@/server/http/api';
-import { poolOf } from '@/server/db/sharedPool';
+import type { Queryable } from '@/server/db/queryable';
 import { circleThrough, segmentBodies } from '@/server/segments/bodies';
 
-export async function refuseCircle(siteId: number, id: string, people: Expr<PeopleCondition>): Promise<void> {
-  refuseCircleIn(await segmentBodies(poolOf(siteId), siteId), id, people);
+export async function refuseCircle(
+  db: Queryable,
+  siteId: number,
+  { id, people }: { id: string; people: Expr<PeopleCondition> },
+): Promise<void> {
+  refuseCircleIn(await segmentBodies(db, siteId), id, people);
 }
 
 export function refuseCircleIn(bodies: Readonly<Record<string, SegmentBody>>, id: string, people: Expr<PeopleCondition>): void {

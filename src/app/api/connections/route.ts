@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { ConnectionBody } from '@/core/connections/kinds';
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { boundTo } from '@/server/connections/deliver';
 import { encrypt } from '@/server/connections/secrets';
 import { insertConnection, listConnections } from '@/server/db/connections';
@@ -22,20 +22,22 @@ export async function POST(request: Request) {
     const id = newId('conn');
     const made = given.kind === 'hook' && !given.secret ? `whsec_${randomBytes(24).toString('base64')}` : undefined;
     const secret = made ?? ('secret' in given ? given.secret : undefined);
-    await insertConnection(poolOf(siteId), siteId, {
-      id,
-      name,
-      body: { kind: given.kind, settings: given.settings } as ConnectionBody,
-      secret: secret ? encrypt(secret, boundTo(siteId, id)) : undefined,
+    return changing(member, async (db, note) => {
+      await insertConnection(db, siteId, {
+        id,
+        name,
+        body: { kind: given.kind, settings: given.settings } as ConnectionBody,
+        secret: secret ? encrypt(secret, boundTo(siteId, id)) : undefined,
+      });
+      // Secrets are in no log.
+      await note({
+        kind: 'connection',
+        subject: id,
+        name,
+        did: 'made',
+        after: { name, settings: given.settings },
+      });
+      return { id, ...(made ? { secret: made } : {}) };
     });
-    // Secrets are in no log.
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'connection',
-      subject: id,
-      name,
-      did: 'made',
-      after: { name, settings: given.settings },
-    });
-    return { id, ...(made ? { secret: made } : {}) };
   });
 }

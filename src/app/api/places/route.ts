@@ -1,8 +1,7 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { answer, bodyAs } from '@/server/http/api';
 import { insertPlace } from '@/server/db/vocabulary';
 import { newId } from '@/server/db/ids';
-import { poolOf } from '@/server/db/sharedPool';
 import { newPlaceSchema } from '@/server/http/requests';
 
 export async function POST(request: Request) {
@@ -10,8 +9,10 @@ export async function POST(request: Request) {
     const { siteId } = member;
     const { name, shape } = await bodyAs(request, newPlaceSchema);
     const id = newId('place');
-    await insertPlace(poolOf(siteId), siteId, { id, name, shape });
-    await noteChange(poolOf(siteId), siteId, member, { kind: 'place', subject: id, name, did: 'made', after: { name, shape } });
-    return { id };
+    return changing(member, async (db, note) => {
+      await insertPlace(db, siteId, { id, name, shape });
+      await note({ kind: 'place', subject: id, name, did: 'made', after: { name, shape } });
+      return { id };
+    });
   });
 }

@@ -1,6 +1,5 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { answer, bodyAs } from '@/server/http/api';
-import { poolOf } from '@/server/db/sharedPool';
 import { releaseSchema } from '@/server/http/requests';
 import { publish } from '@/server/releases/publish';
 
@@ -8,13 +7,15 @@ export async function POST(request: Request) {
   return answer(request, async (member) => {
     const { siteId, id } = member;
     const { name, note, seen } = await bodyAs(request, releaseSchema);
-    const number = await publish(poolOf(siteId), { siteId, memberId: id, name, note, seen });
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'release',
-      subject: String(number),
-      name: name || `Release ${number}`,
-      did: 'published',
+    return changing(member, async (db, log) => {
+      const number = await publish(db, { siteId, memberId: id, name, note, seen });
+      await log({
+        kind: 'release',
+        subject: String(number),
+        name: name || `Release ${number}`,
+        did: 'published',
+      });
+      return { number };
     });
-    return { number };
   });
 }

@@ -1,10 +1,9 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import type { z } from 'zod';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs } from '@/server/http/api';
 import { insertSegment } from '@/server/db/segments';
 import { newId } from '@/server/db/ids';
-import { poolOf } from '@/server/db/sharedPool';
 import { refuseCircle } from '../../../server/segments/circle';
 
 const newSegmentSchema = segmentSchema.extend({ name: nameSchema });
@@ -15,15 +14,17 @@ export async function POST(request: Request) {
     const { siteId } = member;
     const { name, lookback, people } = await bodyAs(request, newSegmentSchema);
     const id = newId('seg');
-    await refuseCircle(siteId, id, people);
-    const made = await insertSegment(poolOf(siteId), { siteId, id, name, lookback, people });
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'segment',
-      subject: id,
-      name,
-      did: 'made',
-      after: { name, lookback, people },
+    return changing(member, async (db, note) => {
+      await refuseCircle(db, siteId, { id, people });
+      const made = await insertSegment(db, { siteId, id, name, lookback, people });
+      await note({
+        kind: 'segment',
+        subject: id,
+        name,
+        did: 'made',
+        after: { name, lookback, people },
+      });
+      return made;
     });
-    return made;
   });
 }

@@ -1,10 +1,8 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { leaveGoal, saveGoal } from '@/server/db/goals';
-import { withTransaction } from '@/server/db/pool';
 import { moveToTrash } from '@/server/db/trash';
 import { goals } from '@/server/db/vocabulary';
-import { poolOf } from '@/server/db/sharedPool';
 import { changedGoalSchema } from '@/server/http/requests';
 
 type Context = { params: Promise<{ id: string }> };
@@ -15,18 +13,20 @@ export async function PUT(request: Request, { params }: Context) {
     const { siteId } = member;
     const { id } = await params;
     const { name, goal, revision } = await bodyAs(request, changedGoalSchema);
-    const before = await goals.find(poolOf(siteId), siteId, id);
-    if (!before) throw new Refused(404, 'notFound', 'This goal was deleted elsewhere. What you typed is still here.');
-    const saved = await withTransaction(poolOf(siteId), (tx) => saveGoal(tx, siteId, { id, name, goal, revision }));
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'goal',
-      subject: id,
-      name,
-      did: 'changed',
-      before: { name: before.name, goal: before.goal },
-      after: { name, goal },
+    return changing(member, async (db, note) => {
+      const before = await goals.find(db, siteId, id);
+      if (!before) throw new Refused(404, 'notFound', 'This goal was deleted elsewhere. What you typed is still here.');
+      const saved = await saveGoal(db, siteId, { id, name, goal, revision });
+      await note({
+        kind: 'goal',
+        subject: id,
+        name,
+        did: 'changed',
+        before: { name: before.name, goal: before.goal },
+        after: { name, goal },
+      });
+      return { revision: saved };
     });
-    return { revision: saved };
   });
 }
 
@@ -35,18 +35,18 @@ export async function DELETE(request: Request, { params }: Context) {
   return answer(request, async (member) => {
     const { siteId } = member;
     const { id } = await params;
-    const before = await goals.find(poolOf(siteId), siteId, id);
-    await withTransaction(poolOf(siteId), async (tx) => {
-      await leaveGoal(tx, siteId, id);
-      await moveToTrash(tx, 'goal', siteId, id);
+    return changing(member, async (db, note) => {
+      const before = await goals.find(db, siteId, id);
+      await leaveGoal(db, siteId, id);
+      await moveToTrash(db, 'goal', siteId, id);
+      if (before)
+        await note({
+          kind: 'goal',
+          subject: id,
+          name: before.name,
+          did: 'deleted',
+          before: { name: before.name, goal: before.goal },
+        });
     });
-    if (before)
-      await noteChange(poolOf(siteId), siteId, member, {
-        kind: 'goal',
-        subject: id,
-        name: before.name,
-        did: 'deleted',
-        before: { name: before.name, goal: before.goal },
-      });
   });
 }

@@ -1,7 +1,7 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { changeRole, LastOwner, leaveSite } from '@/server/db/members';
 import { withTransaction } from '@/server/db/pool';
-import { pool, poolOf, tellMembers } from '@/server/db/sharedPool';
+import { pool, tellMembers } from '@/server/db/sharedPool';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { roleSchema } from '@/server/http/requests';
 
@@ -17,20 +17,17 @@ const lastOwner = (cause: unknown): never => {
   throw cause instanceof LastOwner ? new Refused(409, 'owner.last', 'A site has an owner: make somebody else one first') : cause;
 };
 
-/** Another role; what they have open goes on with it, or ends. */
+/** Another role; what they have open goes on with it, or ends. The people of a site are at the home server, its log at the site's. */
 export async function PUT(request: Request, { params }: Context) {
   return answer(request, async (member) => {
     const { siteId } = member;
     const [id, { role }] = [numberOf((await params).id), await bodyAs(request, roleSchema)];
-    const name = await withTransaction(pool(), (tx) => changeRole(tx, siteId, id, role)).catch(lastOwner);
-    if (name === undefined) throw gone();
-    await tellMembers(siteId);
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'setup',
-      subject: `member ${id}`,
-      name: `${name} as ${role}`,
-      did: 'changed',
+    await withTransaction(pool(), async (home) => {
+      const name = await changeRole(home, siteId, id, role).catch(lastOwner);
+      if (name === undefined) throw gone();
+      await changing(member, (_, note) => note({ kind: 'setup', subject: `member ${id}`, name: `${name} as ${role}`, did: 'changed' }));
     });
+    await tellMembers(siteId);
   });
 }
 
@@ -39,9 +36,11 @@ export async function DELETE(request: Request, { params }: Context) {
   return answer(request, async (member) => {
     const { siteId } = member;
     const id = numberOf((await params).id);
-    const name = await withTransaction(pool(), (tx) => leaveSite(tx, siteId, id)).catch(lastOwner);
-    if (name === undefined) throw gone();
+    await withTransaction(pool(), async (home) => {
+      const name = await leaveSite(home, siteId, id).catch(lastOwner);
+      if (name === undefined) throw gone();
+      await changing(member, (_, note) => note({ kind: 'setup', subject: `member ${id}`, name, did: 'deleted' }));
+    });
     await tellMembers(siteId);
-    await noteChange(poolOf(siteId), siteId, member, { kind: 'setup', subject: `member ${id}`, name, did: 'deleted' });
   });
 }

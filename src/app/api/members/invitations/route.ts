@@ -1,5 +1,6 @@
 import { invitationMail, invite } from '@/server/auth/invitations';
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
+import { withTransaction } from '@/server/db/pool';
 import { pool, poolOf } from '@/server/db/sharedPool';
 import { findSite } from '@/server/db/sites';
 import { answer, bodyAs, Refused } from '@/server/http/api';
@@ -11,9 +12,12 @@ export async function POST(request: Request) {
   return answer(request, async (member) => {
     const { siteId, name: by } = member;
     const { email, role } = await bodyAs(request, invitationSchema);
-    const link = await invite(pool(), siteId, { email, role, by });
-    if (link === undefined) throw new Refused(409, 'member.there', `email: ${email} is of this site already`);
-    await noteChange(poolOf(siteId), siteId, member, { kind: 'setup', subject: 'members', name: email, did: 'changed' });
+    const link = await withTransaction(pool(), async (home) => {
+      const made = await invite(home, siteId, { email, role, by });
+      if (made === undefined) throw new Refused(409, 'member.there', `email: ${email} is of this site already`);
+      await changing(member, (_, note) => note({ kind: 'setup', subject: 'members', name: email, did: 'changed' }));
+      return made;
+    });
     const site = (await findSite(poolOf(siteId), siteId))?.name ?? '';
     let trouble: string | undefined;
     if (canMail())

@@ -1,8 +1,7 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { moveToTrash } from '@/server/db/trash';
 import { pageSets } from '@/server/db/vocabulary';
-import { poolOf } from '@/server/db/sharedPool';
 import { changedPageSetSchema } from '@/server/http/requests';
 import { usersInWords, usersOf } from '@/server/segments/users';
 
@@ -13,18 +12,20 @@ export async function PUT(request: Request, { params }: Context) {
     const { siteId } = member;
     const { id } = await params;
     const { name, patterns, revision } = await bodyAs(request, changedPageSetSchema);
-    const before = await pageSets.find(poolOf(siteId), siteId, id);
-    if (!before) throw new Refused(404, 'notFound', 'This page set was deleted elsewhere. What you typed is still here.');
-    const saved = await pageSets.update(poolOf(siteId), siteId, { id, name, body: patterns, revision });
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'page set',
-      subject: id,
-      name,
-      did: 'changed',
-      before: { name: before.name, patterns: before.patterns },
-      after: { name, patterns },
+    return changing(member, async (db, note) => {
+      const before = await pageSets.find(db, siteId, id);
+      if (!before) throw new Refused(404, 'notFound', 'This page set was deleted elsewhere. What you typed is still here.');
+      const saved = await pageSets.update(db, siteId, { id, name, body: patterns, revision });
+      await note({
+        kind: 'page set',
+        subject: id,
+        name,
+        did: 'changed',
+        before: { name: before.name, patterns: before.patterns },
+        after: { name, patterns },
+      });
+      return { revision: saved };
     });
-    return { revision: saved };
   });
 }
 
@@ -33,17 +34,19 @@ export async function DELETE(request: Request, { params }: Context) {
   return answer(request, async (member) => {
     const { siteId } = member;
     const { id } = await params;
-    const users = await usersOf(poolOf(siteId), siteId, 'sets', id);
-    if (users.length) throw new Refused(409, 'pageSet.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    const before = await pageSets.find(poolOf(siteId), siteId, id);
-    await moveToTrash(poolOf(siteId), 'page_set', siteId, id);
-    if (before)
-      await noteChange(poolOf(siteId), siteId, member, {
-        kind: 'page set',
-        subject: id,
-        name: before.name,
-        did: 'deleted',
-        before: { name: before.name, patterns: before.patterns },
-      });
+    return changing(member, async (db, note) => {
+      const users = await usersOf(db, siteId, 'sets', id);
+      if (users.length) throw new Refused(409, 'pageSet.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
+      const before = await pageSets.find(db, siteId, id);
+      await moveToTrash(db, 'page_set', siteId, id);
+      if (before)
+        await note({
+          kind: 'page set',
+          subject: id,
+          name: before.name,
+          did: 'deleted',
+          before: { name: before.name, patterns: before.patterns },
+        });
+    });
   });
 }

@@ -1,6 +1,5 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { saveColleague } from '@/server/db/colleagues';
-import { poolOf } from '@/server/db/sharedPool';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { ofThemselves } from '@/server/http/people';
 import { colleagueSchema } from '@/server/http/requests';
@@ -11,13 +10,15 @@ export async function PUT(request: Request, { params }: { params: Promise<{ id: 
     const { siteId } = member;
     const of = ofThemselves(member, (await params).id);
     const colleague = await bodyAs(request, colleagueSchema);
-    if (!(await saveColleague(poolOf(siteId), siteId, { member: of, ...colleague })))
-      throw new Refused(404, 'notFound', 'They are not of this site any more');
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'setup',
-      subject: 'people',
-      name: colleague.title || `person ${of}`,
-      did: 'changed',
+    return changing(member, async (db, note) => {
+      if (!(await saveColleague(db, siteId, { member: of, ...colleague })))
+        throw new Refused(404, 'notFound', 'They are not of this site any more');
+      await note({
+        kind: 'setup',
+        subject: 'people',
+        name: colleague.title || `person ${of}`,
+        did: 'changed',
+      });
     });
   });
 }

@@ -1,8 +1,7 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { moveToTrash } from '@/server/db/trash';
 import { places } from '@/server/db/vocabulary';
-import { poolOf } from '@/server/db/sharedPool';
 import { changedPlaceSchema } from '@/server/http/requests';
 import { usersInWords, usersOf } from '@/server/segments/users';
 
@@ -13,18 +12,20 @@ export async function PUT(request: Request, { params }: Context) {
     const { siteId } = member;
     const { id } = await params;
     const { name, shape, revision } = await bodyAs(request, changedPlaceSchema);
-    const before = await places.find(poolOf(siteId), siteId, id);
-    if (!before) throw new Refused(404, 'notFound', 'This place was deleted elsewhere. What you drew is still here.');
-    const saved = await places.update(poolOf(siteId), siteId, { id, name, body: shape, revision });
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'place',
-      subject: id,
-      name,
-      did: 'changed',
-      before: { name: before.name, shape: before.shape },
-      after: { name, shape },
+    return changing(member, async (db, note) => {
+      const before = await places.find(db, siteId, id);
+      if (!before) throw new Refused(404, 'notFound', 'This place was deleted elsewhere. What you drew is still here.');
+      const saved = await places.update(db, siteId, { id, name, body: shape, revision });
+      await note({
+        kind: 'place',
+        subject: id,
+        name,
+        did: 'changed',
+        before: { name: before.name, shape: before.shape },
+        after: { name, shape },
+      });
+      return { revision: saved };
     });
-    return { revision: saved };
   });
 }
 
@@ -33,17 +34,19 @@ export async function DELETE(request: Request, { params }: Context) {
   return answer(request, async (member) => {
     const { siteId } = member;
     const { id } = await params;
-    const users = await usersOf(poolOf(siteId), siteId, 'places', id);
-    if (users.length) throw new Refused(409, 'place.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    const before = await places.find(poolOf(siteId), siteId, id);
-    await moveToTrash(poolOf(siteId), 'place', siteId, id);
-    if (before)
-      await noteChange(poolOf(siteId), siteId, member, {
-        kind: 'place',
-        subject: id,
-        name: before.name,
-        did: 'deleted',
-        before: { name: before.name, shape: before.shape },
-      });
+    return changing(member, async (db, note) => {
+      const users = await usersOf(db, siteId, 'places', id);
+      if (users.length) throw new Refused(409, 'place.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
+      const before = await places.find(db, siteId, id);
+      await moveToTrash(db, 'place', siteId, id);
+      if (before)
+        await note({
+          kind: 'place',
+          subject: id,
+          name: before.name,
+          did: 'deleted',
+          before: { name: before.name, shape: before.shape },
+        });
+    });
   });
 }

@@ -1,4 +1,4 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { z } from 'zod';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { answer, bodyAs, Refused } from '@/server/http/api';
@@ -27,19 +27,21 @@ export async function PUT(request: Request, { params }: Context) {
     const { siteId } = member;
     const { id } = await params;
     const { name, lookback, people, revision } = await bodyAs(request, changedSegmentSchema);
-    const before = await findSegment(poolOf(siteId), siteId, id);
-    if (!before) throw new Refused(404, 'notFound', 'This segment was deleted elsewhere. What you typed is still here.');
-    await refuseCircle(siteId, id, people);
-    const saved = await updateSegment(poolOf(siteId), { siteId, id, name, lookback, people, revision });
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'segment',
-      subject: id,
-      name,
-      did: 'changed',
-      before: { name: before.name, lookback: before.lookback, people: before.people },
-      after: { name, lookback, people },
+    return changing(member, async (db, note) => {
+      const before = await findSegment(db, siteId, id);
+      if (!before) throw new Refused(404, 'notFound', 'This segment was deleted elsewhere. What you typed is still here.');
+      await refuseCircle(db, siteId, { id, people });
+      const saved = await updateSegment(db, { siteId, id, name, lookback, people, revision });
+      await note({
+        kind: 'segment',
+        subject: id,
+        name,
+        did: 'changed',
+        before: { name: before.name, lookback: before.lookback, people: before.people },
+        after: { name, lookback, people },
+      });
+      return saved;
     });
-    return saved;
   });
 }
 
@@ -48,17 +50,19 @@ export async function DELETE(request: Request, { params }: Context) {
   return answer(request, async (member) => {
     const { siteId } = member;
     const { id } = await params;
-    const users = await usersOf(poolOf(siteId), siteId, 'segments', id);
-    if (users.length) throw new Refused(409, 'segment.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-    const before = await findSegment(poolOf(siteId), siteId, id);
-    await moveToTrash(poolOf(siteId), 'segment', siteId, id);
-    if (before)
-      await noteChange(poolOf(siteId), siteId, member, {
-        kind: 'segment',
-        subject: id,
-        name: before.name,
-        did: 'deleted',
-        before: { name: before.name, lookback: before.lookback, people: before.people },
-      });
+    return changing(member, async (db, note) => {
+      const users = await usersOf(db, siteId, 'segments', id);
+      if (users.length) throw new Refused(409, 'segment.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
+      const before = await findSegment(db, siteId, id);
+      await moveToTrash(db, 'segment', siteId, id);
+      if (before)
+        await note({
+          kind: 'segment',
+          subject: id,
+          name: before.name,
+          did: 'deleted',
+          before: { name: before.name, lookback: before.lookback, people: before.people },
+        });
+    });
   });
 }

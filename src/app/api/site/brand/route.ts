@@ -1,4 +1,4 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { findSite, setBrand } from '@/server/db/sites';
 import { poolOf } from '@/server/db/sharedPool';
@@ -12,19 +12,21 @@ export async function PUT(request: Request) {
   return answer(request, async (member) => {
     const { siteId } = member;
     const change = await bodyAs(request, brandChangeSchema);
-    if (await setBrand(poolOf(siteId), siteId, change))
-      return noteChange(poolOf(siteId), siteId, member, {
-        kind: 'setup',
-        subject: 'brand',
-        name: 'the brand',
-        did: 'changed',
-        before: change.was,
-        after: change.brand,
-      });
-    throw new Refused(
-      409,
-      'outdated',
-      'Somebody has changed the brand since you opened it. Nothing was saved; load the page again to see it.',
-    );
+    return changing(member, async (db, note) => {
+      if (await setBrand(db, siteId, change))
+        return note({
+          kind: 'setup',
+          subject: 'brand',
+          name: 'the brand',
+          did: 'changed',
+          before: change.was,
+          after: change.brand,
+        });
+      throw new Refused(
+        409,
+        'outdated',
+        'Somebody has changed the brand since you opened it. Nothing was saved; load the page again to see it.',
+      );
+    });
   });
 }

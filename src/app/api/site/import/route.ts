@@ -1,9 +1,7 @@
 import { siteDocumentSchema } from '@/core/exchange/siteDocument';
 import { issueWords, parseJsonWith } from '@/core/parsing/parse';
-import { noteChange } from '@/server/db/changeLog';
-import { withTransaction } from '@/server/db/pool';
+import { changing } from '@/server/db/changing';
 import { findSite } from '@/server/db/sites';
-import { poolOf } from '@/server/db/sharedPool';
 import { importSite, NotBroughtIn } from '@/server/exchange/site';
 import { answer, bytesOf, Refused } from '@/server/http/api';
 import { PictureRefused } from '@/server/pictures/encode';
@@ -16,23 +14,15 @@ export async function POST(request: Request) {
     const { siteId } = member;
     const parsed = parseJsonWith(siteDocumentSchema, (await bytesOf(request, MOST_BYTES)).toString('utf8'));
     if (!parsed.ok) throw new Refused(422, 'body.shape', parsed.issues.slice(0, 5).map(issueWords).join('; '), parsed.issues.slice(0, 50));
-    const pool = poolOf(siteId);
-    try {
-      const came = await withTransaction(pool, async (tx) => {
-        const site = await findSite(tx, siteId);
-        if (!site) throw new Refused(404, 'notFound', 'The site is not there any more');
-        return importSite(tx, site, parsed.value);
-      });
-      await noteChange(pool, siteId, member, {
-        kind: 'setup',
-        subject: 'import',
-        name: `What was taken out of ${parsed.value.name}`,
-        did: 'brought in',
-      });
+    return changing(member, async (db, note) => {
+      const site = await findSite(db, siteId);
+      if (!site) throw new Refused(404, 'notFound', 'The site is not there any more');
+      const came = await importSite(db, site, parsed.value);
+      await note({ kind: 'setup', subject: 'import', name: `What was taken out of ${parsed.value.name}`, did: 'brought in' });
       return came;
-    } catch (cause) {
+    }).catch((cause: unknown) => {
       if (cause instanceof NotBroughtIn || cause instanceof PictureRefused) throw new Refused(422, cause.code, cause.message);
       throw cause;
-    }
+    });
   });
 }

@@ -1,7 +1,6 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { randomBytes } from 'node:crypto';
 import { findSigning, setSigning } from '@/server/db/sites';
-import { poolOf } from '@/server/db/sharedPool';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { signingSchema } from '@/server/http/requests';
 
@@ -10,17 +9,23 @@ export async function PUT(request: Request) {
     const { siteId } = member;
     const { isRequired, newSecret } = await bodyAs(request, signingSchema);
     const secret = newSecret && randomBytes(32).toString('base64url');
-    if (isRequired && !secret && (await findSigning(poolOf(siteId), siteId)).secret === null)
-      throw new Refused(409, 'signing.noSecret', 'isRequired: met true without a secret; make one first and give it to the site’s server');
-    await setSigning(poolOf(siteId), siteId, { isRequired, secret });
-    // The secret itself is in no log.
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'setup',
-      subject: 'signing',
-      name: 'signed persons',
-      did: secret ? 'given a new secret' : 'changed',
-      after: { isRequired },
+    return changing(member, async (db, note) => {
+      if (isRequired && !secret && (await findSigning(db, siteId)).secret === null)
+        throw new Refused(
+          409,
+          'signing.noSecret',
+          'isRequired: met true without a secret; make one first and give it to the site’s server',
+        );
+      await setSigning(db, siteId, { isRequired, secret });
+      // The secret itself is in no log.
+      await note({
+        kind: 'setup',
+        subject: 'signing',
+        name: 'signed persons',
+        did: secret ? 'given a new secret' : 'changed',
+        after: { isRequired },
+      });
+      return secret ? { secret } : undefined;
     });
-    return secret ? { secret } : undefined;
   });
 }

@@ -1,7 +1,5 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { withdrawConsent } from '@/server/db/leads';
-import { withTransaction } from '@/server/db/pool';
-import { poolOf } from '@/server/db/sharedPool';
 import { answer, Refused } from '@/server/http/api';
 
 /** Whoever sent the lead took their consent back: they are taken out wherever their leads were sent. */
@@ -9,8 +7,10 @@ export async function POST(request: Request, { params }: { params: Promise<{ id:
   return answer(request, async (member) => {
     const { siteId } = member;
     const { id } = await params;
-    if (!(await withTransaction(poolOf(siteId), (tx) => withdrawConsent(tx, siteId, id))))
-      throw new Refused(404, 'notFound', 'That lead is not here any more, or its consent was taken back before.');
-    await noteChange(poolOf(siteId), siteId, member, { kind: 'setup', subject: 'leads', name: 'One person’s consent', did: 'taken back' });
+    return changing(member, async (db, note) => {
+      if (!(await withdrawConsent(db, siteId, id)))
+        throw new Refused(404, 'notFound', 'That lead is not here any more, or its consent was taken back before.');
+      await note({ kind: 'setup', subject: 'leads', name: 'One person’s consent', did: 'taken back' });
+    });
   });
 }

@@ -1,6 +1,5 @@
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { answer, bodyAs, Refused } from '@/server/http/api';
-import { poolOf } from '@/server/db/sharedPool';
 import { goBackSchema } from '@/server/http/requests';
 import { goBack } from '@/server/releases/publish';
 
@@ -11,13 +10,15 @@ export async function POST(request: Request, { params }: { params: Promise<{ num
     const { note } = await bodyAs(request, goBackSchema);
     const to = Number((await params).number);
     if (!Number.isInteger(to) || to < 1 || to > 2_147_483_647) throw new Refused(404, 'notFound', 'No release has that number');
-    const number = await goBack(poolOf(siteId), { siteId, memberId: id, to, note });
-    await noteChange(poolOf(siteId), siteId, member, {
-      kind: 'release',
-      subject: String(number),
-      name: `Release ${number}`,
-      did: `published: back to ${to}`,
+    return changing(member, async (db, log) => {
+      const number = await goBack(db, { siteId, memberId: id, to, note });
+      await log({
+        kind: 'release',
+        subject: String(number),
+        name: `Release ${number}`,
+        did: `published: back to ${to}`,
+      });
+      return { number };
     });
-    return { number };
   });
 }

@@ -1,5 +1,5 @@
 import { kindTakes } from '@/core/connections/kinds';
-import { noteChange } from '@/server/db/changeLog';
+import { changing } from '@/server/db/changing';
 import { findConnection, listConnections } from '@/server/db/connections';
 import { newId } from '@/server/db/ids';
 import { compareNow, endKept, keepSegment, listKept } from '@/server/db/keptSegments';
@@ -23,20 +23,21 @@ export async function GET(request: Request, { params }: Context) {
 export async function PUT(request: Request, { params }: Context) {
   return answer(request, async (member) => {
     const { siteId } = member;
-    const db = poolOf(siteId);
     const { connection: to, is } = await bodyAs(request, keptSchema);
     const { id: segment } = await params;
-    const [found, connection] = await Promise.all([findSegment(db, siteId, segment), findConnection(db, siteId, to)]);
-    if (!found || !connection) throw new Refused(404, 'notFound', 'This segment or connection is not here any more');
-    if (is && !kindTakes(connection.kind, 'segments'))
-      throw new Refused(400, 'connection.takes', `connection: met ${connection.name}, expected one that keeps people`);
-    if (is) await keepSegment(db, siteId, { id: newId('kept'), segment, connection: to });
-    else await endKept(db, siteId, { segment, connection: to });
-    await noteChange(db, siteId, member, {
-      kind: 'segment',
-      subject: segment,
-      name: found.name,
-      did: is ? `kept in step with ${connection.name}` : `no longer kept in step with ${connection.name}`,
+    return changing(member, async (db, note) => {
+      const [found, connection] = [await findSegment(db, siteId, segment), await findConnection(db, siteId, to)];
+      if (!found || !connection) throw new Refused(404, 'notFound', 'This segment or connection is not here any more');
+      if (is && !kindTakes(connection.kind, 'segments'))
+        throw new Refused(400, 'connection.takes', `connection: met ${connection.name}, expected one that keeps people`);
+      if (is) await keepSegment(db, siteId, { id: newId('kept'), segment, connection: to });
+      else await endKept(db, siteId, { segment, connection: to });
+      await note({
+        kind: 'segment',
+        subject: segment,
+        name: found.name,
+        did: is ? `kept in step with ${connection.name}` : `no longer kept in step with ${connection.name}`,
+      });
     });
   });
 }
