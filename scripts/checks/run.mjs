@@ -8,9 +8,9 @@ const LIMIT_MINUTES = 30;
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => process.exit(130));
 
 /** Gives the code that it ended with. What it says goes to `log`, and is shown at once unless it `isHeldBack`. */
-export async function runStage({ run, lane, env = {} }, { log, report, isHeldBack }) {
+export async function runStage({ run, env = {} }, { log, report, isHeldBack }) {
   const filled = (word) => word.replace('REPORT', report);
-  const [command, ...args] = (isHeldBack && lane !== 'browser' ? ['nice', '-n', '4', ...run] : run).map(filled);
+  const [command, ...args] = run.map(filled);
   const file = createWriteStream(log);
   const code = await new Promise((resolve) => {
     const child = spawn(command, args, {

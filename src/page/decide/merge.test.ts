@@ -12,7 +12,7 @@ const record = fc.record(
   { requiredKeys: ['campaigns'] },
 );
 const ours = (given: { campaigns: object }): PacingRecord =>
-  ({ ...emptyPacing(0), ...(JSON.parse(JSON.stringify(given)) as object) }) as PacingRecord;
+  ({ ...emptyPacing(0), ...(JSON.parse(JSON.stringify(given)) as object) });
 
 test('of what both remember the higher counts, whoever is asked first and however often', () => {
   fc.assert(
