@@ -182,22 +182,31 @@ export const copyItemSchema = z.strictObject({ kind: z.literal('copy'), thread: 
 /** The visitor has taken back that they may be recorded: the last that their browser says. */
 export const deniedItemSchema = z.strictObject({ kind: z.literal('denied') });
 
-export const itemSchema = z.discriminatedUnion('kind', [
-  openItemSchema,
-  pieceItemSchema,
-  showingItemSchema,
-  outcomeItemSchema,
-  stepItemSchema,
-  eventItemSchema,
-  personItemSchema,
-  markItemSchema,
-  faultItemSchema,
-  formItemSchema,
-  lineItemSchema,
-  readItemSchema,
-  copyItemSchema,
-  deniedItemSchema,
-]);
+/** Everything that a page sends, by its kind. */
+export const ITEM_SCHEMAS = {
+  open: openItemSchema,
+  piece: pieceItemSchema,
+  showing: showingItemSchema,
+  outcome: outcomeItemSchema,
+  step: stepItemSchema,
+  event: eventItemSchema,
+  person: personItemSchema,
+  mark: markItemSchema,
+  fault: faultItemSchema,
+  form: formItemSchema,
+  line: lineItemSchema,
+  read: readItemSchema,
+  copy: copyItemSchema,
+  denied: deniedItemSchema,
+} as const;
+type ItemSchemas = typeof ITEM_SCHEMAS;
+// Each stands under its own kind.
+ITEM_SCHEMAS satisfies { readonly [K in keyof ItemSchemas]: z.ZodType<{ kind: K }> };
+
+export const itemSchema = z.discriminatedUnion(
+  'kind',
+  Object.values(ITEM_SCHEMAS) as [ItemSchemas['open'], ...ItemSchemas[keyof ItemSchemas][]],
+);
 export type Item = z.infer<typeof itemSchema>;
 export type OpenItem = z.infer<typeof openItemSchema>;
 export type EventItem = Extract<Item, { kind: 'event' }>;

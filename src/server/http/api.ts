@@ -29,7 +29,7 @@ export { Refused };
 export function ownerAllows({ role }: Pick<Member, 'role'>, settings: object, before: object = {}): void {
   const [now, then] = [settings, before] as readonly { readonly url?: string; readonly allowPrivate?: boolean }[];
   const wasAllowed = then?.allowPrivate === true && then.url === now?.url;
-  if (role !== 'owner' && now?.allowPrivate === true && !wasAllowed)
+  if (!may(role, 'own') && now?.allowPrivate === true && !wasAllowed)
     throw new Refused(403, 'role', `As ${role} you cannot allow an address in your own network, or on this machine; ask an owner`);
 }
 

@@ -10,18 +10,9 @@ import { pathParameters, pathsOf, ref, schemaOf } from './shapes';
 /** As it is documented: what is taken is checked one by one. */
 const serverEventsRequest = z.strictObject({ events: z.array(serverEventSchema).min(1).max(MOST_SERVER_EVENTS) });
 
-const ITEMS = {
-  Open: wire.openItemSchema,
-  Piece: wire.pieceItemSchema,
-  Showing: wire.showingItemSchema,
-  Outcome: wire.outcomeItemSchema,
-  Step: wire.stepItemSchema,
-  Event: wire.eventItemSchema,
-  Person: wire.personItemSchema,
-  Mark: wire.markItemSchema,
-  Fault: wire.faultItemSchema,
-  Form: wire.formItemSchema,
-} as const;
+/** "open" as the document calls it. */
+const named = (kind: string): string => kind.charAt(0).toUpperCase() + kind.slice(1);
+const ITEMS = Object.fromEntries(Object.entries(wire.ITEM_SCHEMAS).map(([kind, schema]) => [named(kind), schema]));
 
 const PACKED: Json = {
   type: 'array',

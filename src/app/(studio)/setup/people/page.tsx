@@ -40,7 +40,7 @@ export default async function PeoplePage() {
         }))}
         saved={saved}
         me={member.id}
-        mayEditAll={member.role === 'owner' || member.role === 'editor'}
+        mayEditAll={may(member.role, 'edit')}
       />
     </div>
   );

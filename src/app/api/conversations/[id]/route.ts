@@ -3,6 +3,7 @@ import { poolOf } from '@/server/db/sharedPool';
 import { hasTalkPicture } from '@/server/db/talkPictures';
 import { addEvent, addLine, announceWriting, findThread, seenByTeam, setMember, setThreadState, setThreadTags } from '@/server/db/threads';
 import { listColleagues } from '@/server/db/colleagues';
+import { may } from '@/server/auth/rights';
 import { answer, bodyAs, Refused } from '@/server/http/api';
 import { inThreadSchema } from '@/server/http/requests';
 
@@ -15,7 +16,7 @@ export async function GET(request: Request, { params }: Context) {
   return answer(request, async ({ siteId, role }) => {
     const db = poolOf(siteId);
     const { id } = await params;
-    if (role !== 'viewer') await seenByTeam(db, siteId, id);
+    if (may(role, 'answer')) await seenByTeam(db, siteId, id);
     const thread = await findThread(db, siteId, id);
     if (!thread) throw gone();
     return thread;
