@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-const STACKS = 2;
+const STACKS = 3;
 const [part, ...words] = process.argv.slice(2);
 const env = { ...process.env, CRINDLE_PER_MINUTE: '100000', CRINDLE_VISITORS_PER_MINUTE: '0' };
 delete env['CRINDLE_DATABASE_URL'];
