@@ -3,12 +3,12 @@ import { z } from 'zod';
 export const textUpTo = (most: number) => z.string().max(most);
 export const wordsUpTo = (most: number) => z.string().min(1).max(most);
 
-/** Http(s), from the root of the site, or one of the site's values, so that no script can hide in an address. */
+/** Http(s), from the root of the site, or one of the site's values with such an address instead, so that no script can hide in one. */
 export const addressSchema = () =>
   z
     .string()
     .max(2000)
-    .regex(/^(https?:\/\/|\/(?!\/)|\{site [^{}]+\}$)/i);
+    .regex(/^(https?:\/\/|\/(?!\/)|\{site [^{},]+(, *or +(https?:\/\/|\/(?!\/))[^{}]*)?\}$)/i);
 export const hexSchema = () => z.string().regex(/^#[0-9a-f]{6}$/i);
 /** In pixels. */
 export const cornersSchema = () => z.int().min(0).max(32);

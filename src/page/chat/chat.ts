@@ -2,7 +2,7 @@ import type { Conversation, ConversationStep } from '@/core/messages/conversatio
 import { stepAfter } from '@/core/messages/conversation';
 import type { Message, MessageOf } from '@/core/messages/message';
 import type { Context, Drawn } from '../show/context';
-import { make } from '../show/element';
+import { absolute, make } from '../show/element';
 import { closeOnEscape, makeHost, raise, settle } from '../show/frame';
 import type { PersonTalk } from './person';
 import { showWho, talkWithPerson } from './person';
@@ -69,7 +69,7 @@ function drawBubble(
 
 /** The sender's picture, or the first letter of the name. */
 function face({ name, picture }: MessageOf<'chat'>['sender']): HTMLElement {
-  if (picture) return make('img', '', { class: 'face', src: new URL(picture, location.origin).href, alt: '', width: '40', height: '40' });
+  if (picture) return make('img', '', { class: 'face', src: absolute(picture), alt: '', width: '40', height: '40' });
   return make('span', [...name][0] ?? '', { class: 'face', 'aria-hidden': 'true' });
 }
 

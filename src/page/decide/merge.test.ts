@@ -11,8 +11,7 @@ const record = fc.record(
   { campaigns: fc.dictionary(fc.constantFrom('a', 'b', 'c'), of), lastAt: fc.nat(1000) },
   { requiredKeys: ['campaigns'] },
 );
-const ours = (given: { campaigns: object }): PacingRecord =>
-  ({ ...emptyPacing(0), ...(JSON.parse(JSON.stringify(given)) as object) });
+const ours = (given: { campaigns: object }): PacingRecord => ({ ...emptyPacing(0), ...(JSON.parse(JSON.stringify(given)) as object) });
 
 test('of what both remember the higher counts, whoever is asked first and however often', () => {
   fc.assert(

@@ -9,8 +9,11 @@ export function make<K extends keyof HTMLElementTagNameMap>(
   return made;
 }
 
-/** From the site's root, whatever a `<base>` in the page says. */
-export const absolute = (url: string): string => new URL(url, location.origin).href;
+/** From the site's root, whatever a `<base>` in the page says. Where it would run something instead of leading somewhere, it leads nowhere. */
+export const absolute = (url: string): string => {
+  const { href } = new URL(url, location.origin);
+  return /^http/.test(href) ? href : '#';
+};
 
 /** What is said in place of a form or a rating; it takes the focus that its button had. */
 export function thank(instead: HTMLElement, text: string): void {

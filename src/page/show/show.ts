@@ -16,17 +16,13 @@ export type ShowFlow = (flow: Flow, start: string, deps: Deps) => () => void;
 
 const openBeside = (url: string): void => void open(absolute(url), '_blank', 'noopener');
 
-/** What leads away from the page; what happens to the message itself is `perform`'s. */
-const LEADS: { readonly [K in Action['kind']]: ((action: ActionOf<K>) => void) | undefined } = {
+/** What happens to the message itself is `perform`'s, and what is reported the page script's. */
+type Stays = 'message' | 'report' | 'tag' | 'score' | 'close' | 'end';
+/** What leads away from the page: every other kind of action. */
+const LEADS: { readonly [K in Exclude<Action['kind'], Stays>]: (action: ActionOf<K>) => void } = {
   phone: ({ number }) => void (location.href = `tel:${number}`),
   calendar: ({ url }) => openBeside(url),
   page: ({ url, newTab }) => void (newTab ? openBeside(url) : (location.href = absolute(url))),
-  message: undefined,
-  report: undefined,
-  tag: undefined,
-  score: undefined,
-  close: undefined,
-  end: undefined,
 };
 
 /** Draws a flow from one of its messages on: what buttons and answers lead to takes the place of what they stand in. */
@@ -70,7 +66,7 @@ export const showFlow: ShowFlow = (flow, start, deps) => {
     for (const action of does) {
       deps.onAct(action);
       if (byLink) continue;
-      (LEADS[action.kind] as ((action: Action) => void) | undefined)?.(action);
+      (LEADS as Partial<Record<Action['kind'], (action: never) => void>>)[action.kind]?.(action as never);
     }
     if (next) go(next.id, true);
     else if (ends) over();

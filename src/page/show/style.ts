@@ -49,7 +49,6 @@ background:var(--accent);color:var(--on-accent);font:inherit;font-weight:600;lin
 @container (min-width:360px){.columns{grid-template-columns:1fr 1fr}}
 .close{position:absolute;inset-block-start:8px;inset-inline-end:8px;width:40px;height:40px;padding:0;border:0;border-radius:4px;background:none;color:inherit;
 font:26px/1 system-ui,sans-serif;cursor:pointer}
-.close[hidden]{display:none}
 .close:hover{background:#0001}
 .close+:is(h2,p),.close+.group .question{margin-inline-end:36px}
 :focus-visible{outline:3px solid var(--accent);outline-offset:2px}

@@ -89,6 +89,28 @@ test('a campaign whose segment is gone, or whose message cannot be closed, is no
   expect(await findCurrentRelease(database.pool, siteId)).toBeUndefined();
 });
 
+test('an address that a site without values would make a script of is not published', async () => {
+  const document = campaign({
+    rule: { moment: { kind: 'exit' } },
+    flow: {
+      start: 'first',
+      messages: [
+        {
+          id: 'first',
+          format: 'popup',
+          closes: { button: true, dim: true, escape: true },
+          blocks: [
+            { kind: 'buttons', buttons: [{ label: 'Book', does: [{ kind: 'page', url: '{site booking, or javascript:alert(1)}' }] }] },
+          ],
+        },
+      ],
+    },
+  });
+  // As it may have been saved before it was refused there.
+  await save('camp_1', document);
+  await expect(publishNow()).rejects.toMatchObject({ code: 'release.blocked' });
+});
+
 test('two people publishing at once get two numbers', async () => {
   await save('camp_1', campaign());
   const numbers = await Promise.all([publishNow('a'), publishNow('b'), publishNow('c')]);

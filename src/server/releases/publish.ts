@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Brand } from '@/core/brand/brand';
 import { brandedFlow, missingValues } from '@/core/brand/brand';
+import { siteValuesIn } from '@/core/brand/siteValues';
 import type { Flow } from '@/core/flows/flow';
 import { flowSchema } from '@/core/flows/flow';
 import { issueWords, parseWith } from '@/core/parsing/parse';
@@ -149,9 +150,9 @@ function blockersOf(
   ];
 }
 
-/** What a value of the site makes of an address or a number that it cannot be. */
+/** What a value of the site, or what is said instead of one, makes of an address or a number that it cannot be. */
 function misfits(flow: Flow, brand: Brand): string[] {
-  if (!brand.values?.length) return [];
+  if (siteValuesIn(flow).length === 0) return [];
   const parsed = parseWith(flowSchema(), brandedFlow(flow, brand));
   return parsed.ok ? [] : parsed.issues.map((issue) => `with the site’s values put in, ${issueWords(issue)}`);
 }
