@@ -1,7 +1,6 @@
 'use server';
 
 import { redirect } from 'next/navigation';
-import { noteAttempt } from '@/server/auth/attempts';
 import { keepSession } from '@/server/auth/current';
 import { acceptInvitation, findInvitation } from '@/server/auth/invitations';
 import { noteSecurity } from '@/server/auth/securityLog';
@@ -16,13 +15,9 @@ export async function joinAction(_before: AccessState, form: FormData): Promise<
   const [token, name] = [textOf(form, 'ticket'), textOf(form, 'name')];
   const from = await fromWhere();
   const invited = await findInvitation(pool(), token);
-  if (invited) {
-    const { wait } = await noteAttempt(pool(), { email: `invitation of ${invited.email}`, address: from.address, isKnown: true });
-    if (wait !== undefined) return { typed: { name }, error: `Too many tries. Wait ${wait} seconds, then try again.` };
-  }
   let result: Awaited<ReturnType<typeof acceptInvitation>>;
   try {
-    result = await acceptInvitation(pool(), { token, name, password: passwordOf(form) });
+    result = await acceptInvitation(pool(), { token, name, password: passwordOf(form), address: from.address });
   } catch (cause) {
     if (cause instanceof TooManyAtOnce) return { typed: { name }, error: 'Many are signing in just now. Try again in a moment.' };
     throw cause;

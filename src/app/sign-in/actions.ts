@@ -7,11 +7,13 @@ import { noteSecurity } from '@/server/auth/securityLog';
 import { KNOWN_COOKIE } from '@/server/auth/known';
 import { TooManyAtOnce } from '@/server/auth/password';
 import { signIn, signInByCode, signOut } from '@/server/auth/signIn';
+import { guessedMail } from '@/server/auth/guessed';
 import { isUnavailable } from '@/server/db/queryable';
 import { pool } from '@/server/db/sharedPool';
 import { passwordOf, textOf } from '@/server/http/form';
 import { isHttps } from '@/server/http/address';
 import { fromWhere } from '@/server/http/from';
+import { canMail, sendMail } from '@/server/mail/mailer';
 import { isEmailTyped, NO_EMAIL } from '@/core/parsing/email';
 import type { AccessState } from '@/studio/frame/AccessForm';
 
@@ -66,7 +68,12 @@ export async function codeAction(_before: AccessState, form: FormData): Promise<
     const from = await fromWhere();
     const result = await signInByCode(pool(), { ticket, code: textOf(form, 'code').slice(0, 40), now: Date.now(), ...from });
     noteSecurity({ what: 'second step', result: result.kind, address: from.address });
-    if (result.kind === 'wrong') return { error: 'That code is not right, or was used before. A new one comes every half minute.' };
+    if (result.kind === 'throttled') return { error: `Too many wrong codes. Wait ${waitWords(result.wait)}, then sign in again.` };
+    if (result.kind === 'wrong') {
+      if (result.tell !== undefined && canMail())
+        await sendMail(guessedMail(result.tell, ticket)).catch((cause: unknown) => console.error('wrong codes:', cause));
+      return { error: 'That code is not right, or was used before. A new one comes every half minute.' };
+    }
     if (result.kind !== 'in') return { error: 'That took too long, or too many tries. Sign in again.' };
     jar.delete({ name: HALF_COOKIE, path: '/sign-in' });
     await keepSession(result.token, result.mark);

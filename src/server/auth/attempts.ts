@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Queryable } from '../db/queryable';
-import { many } from '../db/queryable';
+import { many, one } from '../db/queryable';
 
 /** Tries of one email from one address that go without waiting; every further one waits twice as long as the last, up to a quarter of an hour. */
 const FREE = 5;
@@ -9,6 +9,10 @@ const LONGEST_WAIT_S = 900;
 const MOST_OF_ADDRESS = 60;
 /** and for one email from browsers that never signed in with it. Whoever knows the email may use these up: browsers of their owner's go past. */
 const MOST_OF_EMAIL = 60;
+
+/** Wrong codes of a second step in an hour, of one member, however often they begin anew. Whoever gets so far knows the password. */
+const MOST_CODES = 10;
+const CODES_WITHIN_S = 3600;
 
 export interface Attempt {
   readonly id: string;
@@ -43,6 +47,23 @@ export async function noteAttempt(
   // It was not looked at, so it is none: who goes on trying waits no longer for it.
   await forgetAttempt(db, id);
   return { id, wait: Math.ceil(wait) };
+}
+
+/** Notes a try of a second step before it is looked at; `isLast`: another one is not looked at for a while. */
+export async function noteCode(db: Queryable, memberId: number): Promise<Attempt & { readonly isLast: boolean }> {
+  const id = randomUUID();
+  const subject = `code ${memberId}`;
+  await db.query(`insert into sign_in_attempt (subject, id) values ($1, $2)`, [subject, id]);
+  const { times, seconds } = await one<{ times: number; seconds: number | null }>(
+    db,
+    `select count(*)::int as times, extract(epoch from now() - min(at))::float8 as seconds
+       from (select at from sign_in_attempt where subject = $1 and id <> $2 and at > now() - make_interval(secs => ${CODES_WITHIN_S})
+              order by at desc limit ${MOST_CODES}) as before`,
+    [subject, id],
+  );
+  if (times < MOST_CODES) return { id, isLast: times === MOST_CODES - 1 };
+  await forgetAttempt(db, id);
+  return { id, isLast: false, wait: Math.max(1, Math.ceil(CODES_WITHIN_S - (seconds ?? 0))) };
 }
 
 /** It was right, or was not looked at. */

@@ -7,6 +7,7 @@ import type { Queryable } from '../db/queryable';
 import { many, maybeOne } from '../db/queryable';
 import { plainHtml } from '../mail/html';
 import type { Mail } from '../mail/mailer';
+import { forgetAttempt, noteAttempt } from './attempts';
 import { hashPassword, isPassword, weakness } from './password';
 import { studioUrl } from './reset';
 import { tokenHash } from './token';
@@ -77,15 +78,18 @@ export const findInvitation = (
 
 /**
  * Takes an invitation: whoever has an account with that email says its password, whoever has none chooses one. Gives their number, or what is wrong in words.
+ * Tries count as those of signing in do: a link is no way round their limits.
  */
 export async function acceptInvitation(
   pool: pg.Pool,
-  { token, name, password }: { token: string; name: string; password: string },
+  { token, name, password, address }: { token: string; name: string; password: string; address: string },
 ): Promise<{ readonly memberId: number; readonly isNew: boolean; readonly siteId: number } | { readonly error: string }> {
   const over = { error: 'This link is over, or was used before. Ask for another one.' };
   const invited = await findInvitation(pool, token);
   if (!invited) return over;
   const known = await findPassword(pool, invited.email);
+  const attempt = await noteAttempt(pool, { email: invited.email, address, isKnown: !known });
+  if (attempt.wait !== undefined) return { error: `Too many tries. Wait ${attempt.wait} seconds, then try again.` };
   let passwordHash = '';
   if (known) {
     if (!(await isPassword(password, known.passwordHash))) return { error: 'Password: it is not the one of your account' };
@@ -95,6 +99,7 @@ export async function acceptInvitation(
     if (weak !== undefined) return { error: `Password: ${weak}` };
     passwordHash = await hashPassword(password);
   }
+  await forgetAttempt(pool, attempt.id);
   return withTransaction(pool, async (tx) => {
     const taken = await maybeOne<{ site: number; role: Role }>(
       tx,

@@ -163,6 +163,31 @@ test('a second factor is asked for after the password; each code is good once, a
   expect((await signIn(database.pool, { ...right, ...here })).kind).toBe('in');
 });
 
+test('wrong codes count over all tickets: after ten in an hour none is looked at, and the member is told once', async () => {
+  const member = { id: ines, email: right.email.toLowerCase(), name: 'Ines' };
+  const now = Date.parse('2026-11-27T10:00:00Z');
+  const begun = await beginFactor(database.pool, { member, password: right.password, address: here.address });
+  const codeAt = (at: number): string => new TOTP({ secret: Secret.fromBase32(begun.secret) }).generate({ timestamp: at });
+  await finishFactor(database.pool, { member, ticket: begun.ticket, code: codeAt(now), now });
+  const tryCode = async (code: string, address: string) => {
+    const half = await signIn(database.pool, { ...right, agent: 'Chrome', address });
+    if (half.kind !== 'code') throw new Error(half.kind);
+    return signInByCode(database.pool, { ticket: half.ticket, code, now: now + 60_000, agent: 'Chrome', address });
+  };
+  const guessed = [];
+  for (let nth = 0; nth < 12; nth++) guessed.push(await tryCode('000000', `10.0.7.${nth}`));
+  expect(guessed.slice(0, 9)).toEqual(Array.from({ length: 9 }, () => ({ kind: 'wrong' })));
+  expect(guessed[9]).toEqual({ kind: 'wrong', tell: member.email });
+  expect(guessed.slice(10)).toEqual([
+    { kind: 'throttled', wait: expect.any(Number) },
+    { kind: 'throttled', wait: expect.any(Number) },
+  ]);
+  // Nor is the right one, until the hour is over.
+  expect((await tryCode(codeAt(now + 60_000), '10.0.7.20')).kind).toBe('throttled');
+  await database.pool.query(`update sign_in_attempt set at = at - interval '1 hour'`);
+  expect((await tryCode(codeAt(now + 60_000), '10.0.7.21')).kind).toBe('in');
+});
+
 test('another password ends all other sessions; one session is ended by itself, and nobody ends another’s', async () => {
   const [mine, other, third] = [await tokenOf(), await tokenOf(), await tokenOf()];
   const jonas = await join('Jonas', 'jonas@tarnhollow.example', 'editor');
@@ -228,7 +253,7 @@ test('who is invited makes an account, or says the password of the one they have
     site: 'Site',
     hasAccount: false,
   });
-  const accept = (given: object) => acceptInvitation(database.pool, { token, name: 'Mara', password: 'moss and granite', ...given });
+  const accept = (given: object) => acceptInvitation(database.pool, { token, name: 'Mara', password: 'moss and granite', address: '10.0.8.1', ...given });
   expect(await accept({ name: '' })).toMatchObject({ error: expect.stringContaining('name') as string });
   expect(await accept({ password: 'mara@post.example' })).toMatchObject({ error: expect.stringContaining('Password') as string });
   const done = await accept({});
@@ -240,10 +265,10 @@ test('who is invited makes an account, or says the password of the one they have
   const other = await createSite(database.pool, { key: 'othersite1', name: 'Other', addresses: [] });
   const again = ticketIn((await invite(database.pool, other.id, { email: 'mara@post.example', role: 'owner', by: 'Tom' })) ?? '');
   expect(await findInvitation(database.pool, again)).toMatchObject({ hasAccount: true });
-  expect(await acceptInvitation(database.pool, { token: again, name: 'Somebody else', password: 'a guess' })).toMatchObject({
+  expect(await acceptInvitation(database.pool, { token: again, name: 'Somebody else', password: 'a guess', address: '10.0.8.1' })).toMatchObject({
     error: expect.stringContaining('Password') as string,
   });
-  expect(await acceptInvitation(database.pool, { token: again, name: '', password: 'moss and granite' })).toMatchObject({ isNew: false });
+  expect(await acceptInvitation(database.pool, { token: again, name: '', password: 'moss and granite', address: '10.0.8.1' })).toMatchObject({ isNew: false });
   expect((await findPassword(database.pool, 'mara@post.example'))?.name).toBe('Mara');
 
   const dropped = await invited('nils@post.example', 'viewer');
@@ -283,4 +308,22 @@ test('the first account is made by whoever has the link from the terminal, once'
   ]);
   expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
   expect(await firstLink(pool)).toBeUndefined();
+});
+
+test('an invitation is no way round the limits of guessing at a password', async () => {
+  const link = (await invite(database.pool, siteId, { email: 'jonas@tarnhollow.example', role: 'viewer', by: 'Ines' })) ?? '';
+  await createMember(database.pool, { email: 'jonas@tarnhollow.example', name: 'Jonas', passwordHash: '' });
+  const token = new URL(link).searchParams.get('ticket') ?? '';
+  await database.pool.query(`insert into sign_in_attempt (subject) select 'email jonas@tarnhollow.example' from generate_series(1, 60)`);
+  expect(await acceptInvitation(database.pool, { token, name: '', password: 'a guess', address: '10.0.9.1' })).toEqual({
+    error: expect.stringContaining('Too many tries'),
+  });
+  await database.pool.query(`delete from sign_in_attempt`);
+  // Each guess is one of signing in, too.
+  await acceptInvitation(database.pool, { token, name: '', password: 'a guess', address: '10.0.9.2' });
+  expect((await database.pool.query<{ subject: string }>(`select subject from sign_in_attempt order by 1`)).rows.map(({ subject }) => subject)).toEqual([
+    'address 10.0.9.2',
+    'email jonas@tarnhollow.example',
+    'pair jonas@tarnhollow.example 10.0.9.2',
+  ]);
 });

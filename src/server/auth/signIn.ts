@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { Queryable } from '../db/queryable';
 import { closeSession, findMemberBySession, findPassword, openSession } from '../db/members';
 import type { Member } from '../db/members';
-import { forgetAttempt, forgetAttemptsOf, noteAttempt } from './attempts';
+import { forgetAttempt, forgetAttemptsOf, noteAttempt, noteCode } from './attempts';
 import { isKnownMark, knownMark } from './known';
 import { isPassword } from './password';
 import { isCode } from './secondFactor';
@@ -52,16 +52,22 @@ export async function signIn(
   return { kind: 'in', token: await enter(db, found.id, from), mark: knownMark(email, found.passwordHash) };
 }
 
-/** The second step. A ticket is good for five tries in five minutes. `now`: UTC ms. */
+/**
+ * The second step. A ticket is good for five tries in five minutes, and ten wrong codes in an hour are all that is looked at of one member, over all
+ * tickets: at the tenth `tell` is whom to tell. `now`: UTC ms.
+ */
 export async function signInByCode(
   db: Queryable,
   { ticket, code, now, ...from }: From & { ticket: string; code: string; now: number },
-): Promise<SignIn | { readonly kind: 'over' }> {
+): Promise<Exclude<SignIn, { kind: 'wrong' }> | { readonly kind: 'wrong'; readonly tell?: string } | { readonly kind: 'over' }> {
   const half = await tryTicket(db, 'code', ticket, MOST_CODES);
   if (!half?.memberId) return { kind: 'over' };
-  if (!(await isCode(db, { memberId: half.memberId, code, now }))) return { kind: 'wrong' };
-  if (!(await takeTicket(db, 'code', ticket))) return { kind: 'over' };
   const email = String(half.data['email']);
+  const attempt = await noteCode(db, half.memberId);
+  if (attempt.wait !== undefined) return { kind: 'throttled', wait: attempt.wait };
+  if (!(await isCode(db, { memberId: half.memberId, code, now }))) return { kind: 'wrong', ...(attempt.isLast ? { tell: email } : {}) };
+  await forgetAttempt(db, attempt.id);
+  if (!(await takeTicket(db, 'code', ticket))) return { kind: 'over' };
   await forgetAttemptsOf(db, { email, address: from.address });
   return {
     kind: 'in',
