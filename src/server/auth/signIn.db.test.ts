@@ -253,7 +253,8 @@ test('who is invited makes an account, or says the password of the one they have
     site: 'Site',
     hasAccount: false,
   });
-  const accept = (given: object) => acceptInvitation(database.pool, { token, name: 'Mara', password: 'moss and granite', address: '10.0.8.1', ...given });
+  const accept = (given: object) =>
+    acceptInvitation(database.pool, { token, name: 'Mara', password: 'moss and granite', address: '10.0.8.1', ...given });
   expect(await accept({ name: '' })).toMatchObject({ error: expect.stringContaining('name') as string });
   expect(await accept({ password: 'mara@post.example' })).toMatchObject({ error: expect.stringContaining('Password') as string });
   const done = await accept({});
@@ -265,10 +266,14 @@ test('who is invited makes an account, or says the password of the one they have
   const other = await createSite(database.pool, { key: 'othersite1', name: 'Other', addresses: [] });
   const again = ticketIn((await invite(database.pool, other.id, { email: 'mara@post.example', role: 'owner', by: 'Tom' })) ?? '');
   expect(await findInvitation(database.pool, again)).toMatchObject({ hasAccount: true });
-  expect(await acceptInvitation(database.pool, { token: again, name: 'Somebody else', password: 'a guess', address: '10.0.8.1' })).toMatchObject({
+  expect(
+    await acceptInvitation(database.pool, { token: again, name: 'Somebody else', password: 'a guess', address: '10.0.8.1' }),
+  ).toMatchObject({
     error: expect.stringContaining('Password') as string,
   });
-  expect(await acceptInvitation(database.pool, { token: again, name: '', password: 'moss and granite', address: '10.0.8.1' })).toMatchObject({ isNew: false });
+  expect(
+    await acceptInvitation(database.pool, { token: again, name: '', password: 'moss and granite', address: '10.0.8.1' }),
+  ).toMatchObject({ isNew: false });
   expect((await findPassword(database.pool, 'mara@post.example'))?.name).toBe('Mara');
 
   const dropped = await invited('nils@post.example', 'viewer');
@@ -321,9 +326,7 @@ test('an invitation is no way round the limits of guessing at a password', async
   await database.pool.query(`delete from sign_in_attempt`);
   // Each guess is one of signing in, too.
   await acceptInvitation(database.pool, { token, name: '', password: 'a guess', address: '10.0.9.2' });
-  expect((await database.pool.query<{ subject: string }>(`select subject from sign_in_attempt order by 1`)).rows.map(({ subject }) => subject)).toEqual([
-    'address 10.0.9.2',
-    'email jonas@tarnhollow.example',
-    'pair jonas@tarnhollow.example 10.0.9.2',
-  ]);
+  expect(
+    (await database.pool.query<{ subject: string }>(`select subject from sign_in_attempt order by 1`)).rows.map(({ subject }) => subject),
+  ).toEqual(['address 10.0.9.2', 'email jonas@tarnhollow.example', 'pair jonas@tarnhollow.example 10.0.9.2']);
 });
