@@ -178,10 +178,7 @@ test('wrong codes count over all tickets: after ten in an hour none is looked at
   for (let nth = 0; nth < 12; nth++) guessed.push(await tryCode('000000', `10.0.7.${nth}`));
   expect(guessed.slice(0, 9)).toEqual(Array.from({ length: 9 }, () => ({ kind: 'wrong' })));
   expect(guessed[9]).toEqual({ kind: 'wrong', tell: member.email });
-  expect(guessed.slice(10)).toEqual([
-    { kind: 'throttled', wait: expect.any(Number) },
-    { kind: 'throttled', wait: expect.any(Number) },
-  ]);
+  expect(guessed.slice(10).map(({ kind }) => kind)).toEqual(['throttled', 'throttled']);
   // Nor is the right one, until the hour is over.
   expect((await tryCode(codeAt(now + 60_000), '10.0.7.20')).kind).toBe('throttled');
   await database.pool.query(`update sign_in_attempt set at = at - interval '1 hour'`);
@@ -320,8 +317,8 @@ test('an invitation is no way round the limits of guessing at a password', async
   await createMember(database.pool, { email: 'jonas@tarnhollow.example', name: 'Jonas', passwordHash: '' });
   const token = new URL(link).searchParams.get('ticket') ?? '';
   await database.pool.query(`insert into sign_in_attempt (subject) select 'email jonas@tarnhollow.example' from generate_series(1, 60)`);
-  expect(await acceptInvitation(database.pool, { token, name: '', password: 'a guess', address: '10.0.9.1' })).toEqual({
-    error: expect.stringContaining('Too many tries'),
+  expect(await acceptInvitation(database.pool, { token, name: '', password: 'a guess', address: '10.0.9.1' })).toMatchObject({
+    error: expect.stringContaining('Too many tries') as string,
   });
   await database.pool.query(`delete from sign_in_attempt`);
   // Each guess is one of signing in, too.
