@@ -1,10 +1,13 @@
 import { expect, test } from '@playwright/test';
-import { openStudio, signIn, STUDIO, visit } from './stack';
+import { signIn, STUDIO, untilAtWork, visit } from './stack';
 import { newVisitor } from './visitor';
 
 test('whoever comes to the site appears on Today, with the page they are on and what they do', async ({ page, browser }) => {
   await signIn(page);
-  await openStudio(page, '/');
+  // The root leads on by itself.
+  await page.goto(STUDIO);
+  await page.waitForURL('**/today');
+  await untilAtWork(page);
   await expect(page).toHaveURL(`${STUDIO}/today`);
   await expect(page.getByRole('heading', { name: /on the site now/ })).toBeVisible();
   const shopper = await newVisitor(browser);

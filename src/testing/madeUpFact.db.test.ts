@@ -136,7 +136,7 @@ test('with a file for the fact, one for the condition, a line in each table and 
       rehearsed: [true],
     });
   });
-}, 300_000);
+}, 900_000);
 
 test.each([
   { left: ['src/core/facts/facts.ts'], named: ['src/core/people/kinds/colourScheme.ts', 'src/page/facts/openFacts.ts'] },
@@ -150,5 +150,5 @@ test.each([
   async ({ left, named }) => {
     expect(await withCopy(without(...left), faultyFiles)).toEqual(named);
   },
-  300_000,
+  900_000,
 );

@@ -177,7 +177,7 @@ test('wrong codes count over all tickets: after ten in an hour none is looked at
   const guessed = [];
   for (let nth = 0; nth < 12; nth++) guessed.push(await tryCode('000000', `10.0.7.${nth}`));
   expect(guessed.slice(0, 9)).toEqual(Array.from({ length: 9 }, () => ({ kind: 'wrong' })));
-  expect(guessed[9]).toEqual({ kind: 'wrong', tell: member.email });
+  expect(guessed[9]).toEqual({ kind: 'wrong', tell: right.email });
   expect(guessed.slice(10).map(({ kind }) => kind)).toEqual(['throttled', 'throttled']);
   // Nor is the right one, until the hour is over.
   expect((await tryCode(codeAt(now + 60_000), '10.0.7.20')).kind).toBe('throttled');
