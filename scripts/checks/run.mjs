@@ -4,7 +4,7 @@ import { createWriteStream } from 'node:fs';
 import { finished } from 'node:stream/promises';
 
 /** One that has not ended by then hangs: it is ended, and failed. On two cores none takes half of it. */
-const LIMIT_MINUTES = 30;
+const LIMIT_MINUTES = 60;
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => process.exit(130));
 
 /** Gives the code that it ended with. What it says goes to `log`, and is shown at once unless it `isHeldBack`. */
