@@ -6,8 +6,8 @@ import { ask, openStudio, STUDIO } from './stack';
 
 export const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
 
-/** A campaign with nothing but what every new one has. */
-export async function newCampaign(page: Page, document: object = {}): Promise<string> {
+/** A campaign with nothing but what every new one has: its id. */
+export async function madeCampaign(page: Page, document: object = {}): Promise<string> {
   const answer = await page.request.post(`${STUDIO}/api/campaigns`, {
     headers: { origin: STUDIO },
     data: {
@@ -23,8 +23,13 @@ export async function newCampaign(page: Page, document: object = {}): Promise<st
       ...document,
     },
   });
-  expect(answer.ok()).toBe(true);
-  const { id } = (await answer.json()) as { id: string };
+  expect(answer.ok(), await answer.text()).toBe(true);
+  return ((await answer.json()) as { id: string }).id;
+}
+
+/** The same, with its storyboard open. */
+export async function newCampaign(page: Page, document: object = {}): Promise<string> {
+  const id = await madeCampaign(page, document);
   await openStudio(page, `/campaigns/${id}`);
   await page.getByRole('tab', { name: 'Messages' }).click();
   await expect(page.getByRole('group', { name: 'Storyboard' })).toBeVisible();

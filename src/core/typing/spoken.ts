@@ -108,6 +108,14 @@ export const rangeOf = ({ min, max }: Amount): Range => ({
 export const thresholdOf = (amount: Amount | undefined): number | undefined =>
   amount && (amount.max === undefined || amount.max === amount.min) ? amount.min : undefined;
 
+/** A number, or one letter, is no part of another number or word: "20 s" does not mean "Start 192005". */
+function isIn(word: string, name: string): boolean {
+  if (!/^(?:\d+|[a-z])$/.test(word)) return name.includes(word);
+  for (let at = name.indexOf(word); at >= 0; at = name.indexOf(word, at + 1))
+    if (!/[\p{L}\d]/u.test(name.slice(Math.max(0, at - 1), at))) return true;
+  return false;
+}
+
 /** What is recorded under a name: first what is called just so, then what begins with it, then what has all its words. */
 export function called<T>(name: string, list: readonly T[], nameOf: (one: T) => string): { one: T; sureness: number }[] {
   const wanted = name.toLowerCase().trim();
@@ -119,7 +127,7 @@ export function called<T>(name: string, list: readonly T[], nameOf: (one: T) => 
       const spaced = own.replace(/[_-]+/g, ' ');
       if (own === wanted || spaced === wanted.replace(/[_-]+/g, ' ')) return [{ one, sureness: 1 }];
       if (own.startsWith(wanted)) return [{ one, sureness: 0.8 }];
-      return words.every((word) => spaced.includes(word) || own.includes(word)) ? [{ one, sureness: 0.5 }] : [];
+      return words.every((word) => isIn(word, spaced) || isIn(word, own)) ? [{ one, sureness: 0.5 }] : [];
     })
     .sort((a, b) => b.sureness - a.sureness);
 }

@@ -85,7 +85,7 @@ export function TermLine<T extends Term>({
         <ComboboxOptions anchor={{ to: 'bottom start', gap: 8 }} className="z-40 w-[420px] sheet p-1 shadow-lg empty:invisible">
           {offered.map((one) => (
             <ComboboxOption
-              key={one.term.kind + one.term.value}
+              key={`${one.term.kind} ${one.term.value} ${typed}`}
               value={one}
               className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1 data-focus:bg-bone"
             >

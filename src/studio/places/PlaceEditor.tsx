@@ -135,7 +135,7 @@ function AroundTown({ shape, onChange }: { shape: PlaceShape; onChange: (shape: 
         <ComboboxOptions anchor={{ to: 'bottom start', gap: 4 }} className="z-[1200] w-72 sheet p-1 shadow-lg empty:invisible">
           {(asked === '' ? [] : data).map((town) => (
             <ComboboxOption
-              key={`${town.name} ${town.lat} ${town.lon}`}
+              key={`${town.name} ${town.lat} ${town.lon} ${asked}`}
               value={town}
               className="flex cursor-pointer items-baseline gap-2 rounded px-3 py-1 data-focus:bg-bone"
             >

@@ -44,9 +44,10 @@ export const PhraseLine = memo(function PhraseLine({
         onChange={(event) => setTyped(event.target.value)}
       />
       <ComboboxOptions anchor={{ to: 'bottom start', gap: 6 }} className="z-40 w-[560px] max-w-[90vw] sheet p-1 shadow-lg empty:invisible">
+        {/* A list of its own for each text: the combobox keeps the order in which it first met its options, and Enter would take one that is no longer the first. */}
         {offers.map((offer) => (
           <ComboboxOption
-            key={offer.id}
+            key={`${offer.id} ${typed}`}
             value={offer}
             className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-bone"
           >

@@ -31,6 +31,22 @@ const names = {
 const offers = (typed: string) => phraseOffers(typed, recorded, names);
 const first = (typed: string): Rule | undefined => offers(typed)[0]?.addTo({});
 
+test('a number is no part of another: what a unit says comes before a name with those digits in it, and before it has its unit', () => {
+  const withNumber = {
+    ...recorded,
+    campaigns: [
+      { id: 'camp_n', name: 'Start 1796106492005' },
+      { id: 'camp_y', name: 'Autumn 2026' },
+    ],
+  };
+  const words = (typed: string): string[] =>
+    phraseOffers(typed, withNumber, { ...names, campaign: (id) => id }).map((offer) => offer.words);
+  for (const typed of ['2', '20', '20 ', '20 s']) expect(words(typed)[0]).toMatch(/^stay for \d+ s on the page$/);
+  expect(words('20 s').join()).not.toContain('camp_');
+  expect(words('start').join()).toContain('camp_n');
+  expect(words('2026')).toContain('were shown “camp_y”');
+});
+
 test.each([
   ['/bo', { pages: { on: [{ op: 'like', value: '/bo*' }] } }],
   ['/huts/**', { pages: { on: [{ op: 'like', value: '/huts/**' }] } }],

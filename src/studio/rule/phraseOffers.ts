@@ -28,7 +28,7 @@ export function phraseOffers(typed: string, recorded: Recorded, names: WordsFor)
   const text = typed.trim();
   if (text === '') return [];
   const read = [...readTyped(text, recorded, names), ...viewedBeside(text, recorded, names), ...ofNumber(text, recorded, names)];
-  return offersOf([...read, ...completions(text, recorded, names)], recorded);
+  return offersOf([...surestFirst(read), ...completions(text, recorded, names)], recorded);
 }
 
 /** The same for people alone: pages become pages that were viewed. `self` is the segment under way, which cannot ask for itself. */
@@ -44,11 +44,10 @@ export function peopleOffers(typed: string, recorded: Recorded, names: WordsFor,
     const viewed: PeopleCondition = { kind: 'viewed', pages: [reading.pattern], times: isDenied ? { max: 0 } : { min: 1 } };
     return [peopleReading(viewed, { sureness: reading.sureness, names })];
   });
-  return offersOf(
-    people.sort((a, b) => b.sureness - a.sureness),
-    others,
-  );
+  return offersOf(surestFirst(people), others);
 }
+
+const surestFirst = (readings: readonly RuleReading[]): RuleReading[] => [...readings].sort((a, b) => b.sureness - a.sureness);
 
 function offersOf(readings: readonly RuleReading[], recorded: Recorded): PhraseOffer[] {
   const once = new Map<string, PhraseOffer>();
@@ -72,10 +71,12 @@ function viewedBeside(text: string, recorded: Recorded, names: WordsFor): RuleRe
 /** A number alone may have any unit. */
 function ofNumber(text: string, recorded: Recorded, names: WordsFor): RuleReading[] {
   if (!/^\d{1,4}(?:[.,]\d+)?$/.test(text)) return [];
-  return ['s', 's idle', 's engaged', '%', 'days', 'visits'].flatMap((unit) =>
-    readTyped(`${text} ${unit}`, recorded, names)
-      .filter(({ sureness }) => sureness >= 2)
-      .slice(0, 1),
+  return ['s', 's idle', 's engaged', '%', 'days', 'visits'].flatMap(
+    (unit) =>
+      readTyped(`${text} ${unit}`, recorded, names)
+        .filter(({ sureness }) => sureness >= 2)
+        .slice(0, 1)
+        .map((reading) => ({ ...reading, sureness: 2 })), // One unit is as likely as another.
   );
 }
 

@@ -86,7 +86,7 @@ function Search({ onClose, onCommand }: { onClose: () => void; onCommand: (comma
               .filter((offer) => offer.group === group)
               .map((offer) => (
                 <ComboboxOption
-                  key={offer.id}
+                  key={`${offer.id} ${text} ${asked}`}
                   value={offer}
                   className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-bone"
                 >
