@@ -2,7 +2,8 @@
 
 import { cookies } from 'next/headers';
 import { redirect } from 'next/navigation';
-import { currentMember, keepSession, SESSION_COOKIE } from '@/server/auth/current';
+import { currentMember, keepSession } from '@/server/auth/current';
+import { SESSION_COOKIE } from '@/server/auth/sessionCookie';
 import { noteSecurity } from '@/server/auth/securityLog';
 import { KNOWN_COOKIE } from '@/server/auth/known';
 import { TooManyAtOnce } from '@/server/auth/password';

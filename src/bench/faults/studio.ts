@@ -3,14 +3,15 @@ import { request } from 'node:http';
 import { spawn } from 'node:child_process';
 import type { Dice } from '@/core/random/dice';
 import { createDice } from '@/core/random/dice';
-import { may, rightOf, ROUTES } from '@/server/auth/rights';
+import { endpointAt, ENDPOINTS } from '@/server/api/table';
+import { may } from '@/server/auth/rights';
 import { enter } from '@/server/auth/signIn';
 import type { Role } from '@/server/db/members';
 import { createMember, joinSite, ROLES } from '@/server/db/members';
 import { createSite } from '@/server/db/sites';
 import { seedDemo } from '@/demo/seed';
-import { ENDPOINTS } from '@/server/openapi/endpoints';
 import type { Json } from '@/server/openapi/shapes';
+import { bodyShapeOf } from '@/server/openapi/shapes';
 import { freePort } from '@/server/testing/freePort';
 import { ROOT, serverEnv, startServer } from '../ground';
 import { sized } from '../sized';
@@ -106,7 +107,7 @@ export async function runStudio(): Promise<Wrongs> {
   await pool.end();
   const counts = [...statuses].sort(([a], [b]) => a - b).map(([status, times]) => `${status || 'cut off'} ${inWords(times)}`);
   console.log(
-    `studio: ${inWords(REQUESTS)} mutated requests over ${Object.keys(ROUTES).length} routes with ${tokens.size - 1} roles and none, answered ${counts.join(', ')}`,
+    `studio: ${inWords(REQUESTS)} mutated requests over ${ENDPOINTS.length} requests with ${tokens.size - 1} roles and none, answered ${counts.join(', ')}`,
   );
   return wrongs;
 }
@@ -121,7 +122,7 @@ interface Sending {
 function isAllowed(role: Role | 'nobody', { method, path, origin }: Sending): boolean {
   // Which methods there are, without a word more.
   if (method === 'OPTIONS') return true;
-  const right = rightOf(new URL(path, 'http://x').pathname, method === 'HEAD' ? 'GET' : method);
+  const right = endpointAt(method, new URL(path, 'http://x').pathname)?.endpoint?.right;
   if (right === 'anybody') return true;
   if (role === 'nobody' || right === undefined) return false;
   return may(role, right) && (origin || method === 'GET' || method === 'HEAD');
@@ -290,16 +291,15 @@ function sample(dice: Dice, schema: Json, ids: readonly string[], depth = 0): un
 }
 
 function mutated(dice: Dice, ids: readonly string[]): Sending {
-  const route = dice.pick(Object.keys(ROUTES));
-  const path = route.replace(/\[\w+\]/g, () => encodeURI(dice.chance(0.7) ? dice.pick(ids) : dice.pick(ODD)).replace(/[?#]/g, 'x'));
-  const known = Object.keys(ROUTES[route] ?? {});
-  const method = dice.chance(0.85) ? dice.pick(known) : dice.pick(['GET', 'POST', 'PUT', 'DELETE', 'PATCH', 'HEAD', 'OPTIONS']);
+  const endpoint = dice.pick(ENDPOINTS);
+  const path = endpoint.path.replace(/\{\w+\}/g, () => encodeURI(dice.chance(0.7) ? dice.pick(ids) : dice.pick(ODD)).replace(/[?#]/g, 'x'));
+  const method = dice.chance(0.85) ? endpoint.method : dice.pick(['GET', 'POST', 'PUT', 'DELETE', 'PATCH', 'HEAD', 'OPTIONS']);
   const query = dice.chance(0.4)
     ? `?${new URLSearchParams(Array.from({ length: dice.whole(1, 3) }, () => [dice.pick(NAMES), String(dice.chance(0.5) ? dice.pick(ids) : dice.pick(ODD))])).toString()}`
     : '';
   let body: string | undefined;
   if (method !== 'GET' && method !== 'HEAD' && dice.chance(0.9)) {
-    const schema = ENDPOINTS[route.replace(/\[(\w+)\]/g, '{$1}')]?.[method.toLowerCase() as 'post']?.body;
+    const schema = bodyShapeOf(endpoint);
     body = JSON.stringify(
       schema && dice.chance(0.7)
         ? sample(dice, schema, ids)

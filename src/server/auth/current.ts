@@ -9,10 +9,8 @@ import { isHttps } from '../http/address';
 import { KNOWN_COOKIE } from './known';
 import { NO_ACCESS, PATH_HEADER } from './path';
 import { may, rightOfPage } from './rights';
+import { SESSION_COOKIE } from './sessionCookie';
 import { memberOf, SESSION_DAYS } from './signIn';
-
-/** Over HTTPS a name that no other host of the domain can set a cookie by. */
-export const SESSION_COOKIE = isHttps() ? '__Host-crindle_session' : 'crindle_session';
 
 const KNOWN_DAYS = 365;
 

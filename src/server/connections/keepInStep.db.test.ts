@@ -14,7 +14,7 @@ import { many, one } from '../db/queryable';
 import { findSegment, insertSegment } from '../db/segments';
 import { createSite } from '../db/sites';
 import { segmentMembers } from '../exchange/members';
-import { csvResponse } from '../http/csv';
+import { csvResponse } from '../http/downloads';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid } from '../testing/items';

@@ -6,7 +6,7 @@ import { withTransaction } from '../db/pool';
 import { createSite } from '../db/sites';
 import { addLine } from '../db/threads';
 import { CONVERSATION_COLUMNS, eachConversation } from '../exchange/conversations';
-import { csvResponse } from '../http/csv';
+import { csvResponse } from '../http/downloads';
 import type { Mail } from '../mail/mailer';
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';

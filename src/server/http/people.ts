@@ -1,6 +1,6 @@
 import { may } from '../auth/rights';
 import type { Member } from '../db/members';
-import { Refused } from './api';
+import { Refused } from './refused';
 
 /** Whom of the team something is about: who may not edit says it of themselves alone. @throws Refused */
 export function ofThemselves({ role, id }: Pick<Member, 'role' | 'id'>, given: string): number {

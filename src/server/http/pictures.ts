@@ -1,5 +1,5 @@
 import { PictureRefused } from '../pictures/encode';
-import { Refused } from './api';
+import { Refused } from './refused';
 
 /** What is wrong with a picture, as an answer. */
 export const refusedPicture = (cause: unknown): never => {

@@ -282,3 +282,6 @@ export const threadsSchema = z.strictObject({
 });
 
 export const someVisitsSchema = z.strictObject({ visits: z.array(z.uuid()).max(100) });
+
+/** What is taken out: the one that is named, or all. */
+export const oneOrAllSchema = z.object({ id: z.string().max(100).optional() });

@@ -1,10 +1,9 @@
 import { jsonSchemas } from '@/core/formats/jsonSchema';
 import type { Right } from '../auth/rights';
-import { rightOf } from '../auth/rights';
-import type { Endpoint } from './endpoints';
-import { ENDPOINTS } from './endpoints';
+import type { Endpoint } from '../api/endpoint';
+import { ENDPOINTS } from '../api/table';
 import type { Json } from './shapes';
-import { pathParameters, pathsOf, ref } from './shapes';
+import { bodyShapeOf, pathParameters, queryShapes, ref } from './shapes';
 
 const REFUSAL: Json = {
   type: 'object',
@@ -73,38 +72,43 @@ export function openApiDocument(): Json {
       securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'crindle_session' } },
     },
     security: [{ session: [] }],
-    paths: pathsOf(ENDPOINTS, operation),
+    paths: Object.fromEntries(
+      [...new Set(ENDPOINTS.map(({ path }) => path))]
+        .sort()
+        .map((path) => [
+          path,
+          Object.fromEntries(ENDPOINTS.filter((one) => one.path === path).map((one) => [one.method.toLowerCase(), operation(one)])),
+        ]),
+    ),
   };
 }
 
-function operation(path: string, { summary, body, query = {}, answers, type = 'application/json' }: Endpoint, method: string): Json {
-  const right = rightOf(path, method.toUpperCase());
+function operation(endpoint: Endpoint): Json {
+  const { method, path, right, says, answers, query, alsoAsked, type = 'application/json' } = endpoint;
+  const asked = { ...(query && queryShapes(query)), ...alsoAsked };
   const parameters = [
     ...pathParameters(path),
-    ...Object.entries(query).map(([name, schema]) => ({
+    ...Object.entries(asked).map(([name, schema]) => ({
       name,
       in: 'query',
       schema,
       ...(schema['type'] === 'array' ? { explode: true } : {}),
     })),
   ];
+  const shape = bodyShapeOf(endpoint);
   const refused = (description: string): Json => ({ description, content: { 'application/json': { schema: ref('Refusal') } } });
   return {
-    summary,
-    ...(right && FOR[right] ? { description: FOR[right] } : {}),
+    summary: says,
+    ...(FOR[right] ? { description: FOR[right] } : {}),
     ...(parameters.length ? { parameters } : {}),
-    ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: body } } } } : {}),
+    ...(shape ? { requestBody: { required: true, content: { 'application/json': { schema: shape } } } } : {}),
     responses: {
       200: { description: answers, content: { [type]: {} } },
       401: refused('Signed out'),
-      ...(right && FOR[right] ? { 403: refused('Not for this role, or not from the studio') } : {}),
-      ...(right && method !== 'get'
-        ? {
-            409: refused('Changed elsewhere, used, or a name that is taken'),
-          }
-        : {}),
+      ...(FOR[right] ? { 403: refused('Not for this role, or not from the studio') } : {}),
+      ...(method === 'GET' ? {} : { 409: refused('Changed elsewhere, used, or a name that is taken') }),
       ...(path.includes('{') ? { 404: refused('Not there any more') } : {}),
-      ...(body || Object.keys(query).length
+      ...(shape || Object.keys(asked).length
         ? { 422: refused('Something of the request is not as it should be; each field is named') }
         : {}),
       503: refused('The database cannot be reached'),

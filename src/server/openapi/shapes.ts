@@ -26,3 +26,25 @@ export function pathsOf<T>(
 /** The parameters that stand in a path's braces. */
 export const pathParameters = (path: string): Json[] =>
   [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } }));
+
+/** One shape with more properties, all of which have to be there. */
+export const and = (one: Json, properties: Readonly<Record<string, Json>>): Json => ({
+  allOf: [one, { type: 'object', properties, required: Object.keys(properties) }],
+});
+
+export const NAME: Json = { type: 'string', minLength: 1, maxLength: 200 };
+export const REVISION: Json = {
+  type: 'integer',
+  minimum: 1,
+  description: 'The revision that was read; an older one than the stored is refused with 409.',
+};
+
+/** What an address's parameters may be, each as JSON Schema. */
+export const queryShapes = (query: z.ZodType): Record<string, Json> => {
+  const { properties = {} } = schemaOf(query) as { properties?: Record<string, Json> };
+  return properties;
+};
+
+/** What a request's body may be, as JSON Schema; undefined where it has none. */
+export const bodyShapeOf = ({ body, bodyShape }: { readonly body?: z.ZodType; readonly bodyShape?: Json }): Json | undefined =>
+  bodyShape ?? (body && schemaOf(body));

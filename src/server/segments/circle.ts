@@ -1,7 +1,7 @@
 import type { SegmentBody } from '@/core/people/subject';
 import type { PeopleCondition } from '@/core/people/condition';
 import type { Expr } from '@/core/logic/expr';
-import { Refused } from '@/server/http/api';
+import { Refused } from '../http/refused';
 import type { Queryable } from '@/server/db/queryable';
 import { circleThrough, segmentBodies } from '@/server/segments/bodies';
 

@@ -3,7 +3,8 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
+import type { Answered } from '../parts/net/send';
 
 export interface SessionShown {
   readonly id: string;
@@ -50,7 +51,7 @@ function Name({ name, email }: { name: string; email: string }) {
   const [typed, setTyped] = useState(name);
   const [error, setError] = useState<string>();
   const save = async (): Promise<void> => {
-    const result = await send('PUT', '/api/account', { name: typed });
+    const result = await call('PUT /api/account', { body: { name: typed } });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     toast('Saved');
@@ -117,7 +118,7 @@ function Password() {
   const [typed, setTyped] = useState({ password: '', next: '' });
   const [error, setError] = useState<string>();
   const save = async (): Promise<void> => {
-    const result = await send('PUT', '/api/account/password', typed);
+    const result = await call('PUT /api/account/password', { body: typed });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     setTyped({ password: '', next: '' });
@@ -162,8 +163,8 @@ function Factor({ hasFactor, spareCodes }: { hasFactor: boolean; spareCodes: num
   const [begun, setBegun] = useState<Begun>();
   const [codes, setCodes] = useState<readonly string[]>();
   const [error, setError] = useState<string>();
-  const go = async <T,>(method: 'POST' | 'PUT' | 'DELETE', body: object, then: (value: T) => void): Promise<void> => {
-    const result = await send<T>(method, '/api/account/factor', body);
+  const go = async <T,>(asked: Promise<Answered<T>>, then: (value: T) => void): Promise<void> => {
+    const result = await asked;
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     then(result.value);
@@ -189,14 +190,14 @@ function Factor({ hasFactor, spareCodes }: { hasFactor: boolean; spareCodes: num
     );
   const submit = (): Promise<void> =>
     begun
-      ? go<{ codes: string[] }>('PUT', { ticket: begun.ticket, code }, (value) => {
+      ? go(call('PUT /api/account/factor', { body: { ticket: begun.ticket, code } }), (value) => {
           setCodes(value.codes);
           setBegun(undefined);
           setCode('');
         })
       : hasFactor
-        ? go('DELETE', { password }, () => toast('Nothing but your password is asked for now'))
-        : go<Begun>('POST', { password }, setBegun);
+        ? go(call('DELETE /api/account/factor', { body: { password } }), () => toast('Nothing but your password is asked for now'))
+        : go(call('POST /api/account/factor', { body: { password } }), setBegun);
   return (
     <form
       className="sheet grid gap-3 p-5"
@@ -255,8 +256,8 @@ function Factor({ hasFactor, spareCodes }: { hasFactor: boolean; spareCodes: num
 
 function Sessions({ sessions }: { sessions: readonly SessionShown[] }) {
   const router = useRouter();
-  const end = async (url: string): Promise<void> => {
-    const result = await send('DELETE', url);
+  const end = async (ending: Promise<Answered<unknown>>): Promise<void> => {
+    const result = await ending;
     if (!result.ok) toast.error(result.message);
     router.refresh();
   };
@@ -275,7 +276,11 @@ function Sessions({ sessions }: { sessions: readonly SessionShown[] }) {
               </span>
             </span>
             {!isThis && (
-              <button className="act-quiet" aria-label={`End ${agentWords(agent)}`} onClick={() => void end(`/api/account/sessions/${id}`)}>
+              <button
+                className="act-quiet"
+                aria-label={`End ${agentWords(agent)}`}
+                onClick={() => void end(call('DELETE /api/account/sessions/{id}', { params: { id } }))}
+              >
                 End it
               </button>
             )}
@@ -283,7 +288,7 @@ function Sessions({ sessions }: { sessions: readonly SessionShown[] }) {
         ))}
       </ul>
       {sessions.length > 1 && (
-        <button className="act-quiet justify-self-start" onClick={() => void end('/api/account/sessions')}>
+        <button className="act-quiet justify-self-start" onClick={() => void end(call('DELETE /api/account/sessions'))}>
           End all but this one
         </button>
       )}

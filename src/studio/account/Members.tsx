@@ -4,8 +4,9 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Role } from '@/server/db/members';
+import { call } from '../parts/net/call';
+import type { Answered } from '../parts/net/send';
 import { OneOf } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 
 const ROLES: readonly (readonly [Role, string])[] = [
   ['owner', 'owner'],
@@ -52,8 +53,8 @@ export function Members({
   me: number;
 }) {
   const router = useRouter();
-  const act = async (method: 'PUT' | 'DELETE', url: string, body?: object): Promise<void> => {
-    const result = await send(method, url, body);
+  const act = async (doing: Promise<Answered<unknown>>): Promise<void> => {
+    const result = await doing;
     if (!result.ok) toast.error(result.message);
     router.refresh();
   };
@@ -77,11 +78,15 @@ export function Members({
                 label={`What ${name} is`}
                 value={role}
                 options={ROLES}
-                onChange={(next) => void act('PUT', `/api/members/${id}`, { role: next })}
+                onChange={(next) => void act(call('PUT /api/members/{id}', { params: { id }, body: { role: next } }))}
               />
               : <span className="text-soft">{WHAT[role]}</span>
             </span>
-            <button className="act-quiet" aria-label={`Take ${name} out`} onClick={() => void act('DELETE', `/api/members/${id}`)}>
+            <button
+              className="act-quiet"
+              aria-label={`Take ${name} out`}
+              onClick={() => void act(call('DELETE /api/members/{id}', { params: { id } }))}
+            >
               {id === me ? 'Leave' : 'Take out'}
             </button>
           </li>
@@ -94,7 +99,7 @@ export function Members({
             <button
               className="act-quiet"
               aria-label={`Take the invitation of ${email} back`}
-              onClick={() => void act('DELETE', `/api/members/invitations/${id}`)}
+              onClick={() => void act(call('DELETE /api/members/invitations/{id}', { params: { id } }))}
             >
               Take it back
             </button>
@@ -113,7 +118,7 @@ function Invite() {
   const [error, setError] = useState<string>();
   const [made, setMade] = useState<{ link: string; isMailed: boolean; trouble?: string; email: string }>();
   const invite = async (): Promise<void> => {
-    const result = await send<{ link: string; isMailed: boolean; trouble?: string }>('POST', '/api/members/invitations', { email, role });
+    const result = await call('POST /api/members/invitations', { body: { email, role } });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     setMade({ ...result.value, email });

@@ -8,9 +8,9 @@ import { toast } from 'sonner';
 import type { Brand, Sender, SiteValue } from '@/core/brand/brand';
 import { contrastOf, nearestPassing } from '@/core/brand/contrast';
 import { keyOf } from '@/core/messages/merge';
+import { call } from '../parts/net/call';
 import { PicturePicker } from '../pictures/PicturePicker';
 import { Phrase } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 import { NumberField } from '../rule/fields';
 import { BrandSample } from './BrandSample';
 import { BRAND } from './useBrand';
@@ -30,7 +30,7 @@ export function BrandEditor({ initial, uses }: { initial: Brand; uses: Readonly<
 
   async function save(): Promise<void> {
     const given = JSON.parse(JSON.stringify(brand)) as Brand;
-    const result = await send('PUT', '/api/site/brand', { was: stored, brand: given });
+    const result = await call('PUT /api/site/brand', { body: { was: stored, brand: given } });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     setStored(given);

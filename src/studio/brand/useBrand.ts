@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Brand } from '@/core/brand/brand';
-import { send } from '../parts/net/send';
+import { fetched } from '../parts/net/call';
 
 export const BRAND = ['brand'];
 const NONE: Brand = {};
@@ -9,11 +9,7 @@ const NONE: Brand = {};
 export function useBrand(): Brand {
   const { data = NONE } = useQuery({
     queryKey: BRAND,
-    queryFn: async ({ signal }) => {
-      const met = await send<Brand>('GET', '/api/site/brand', undefined, signal);
-      if (!met.ok) throw new Error(met.message);
-      return met.value;
-    },
+    queryFn: ({ signal }) => fetched('GET /api/site/brand', { signal }),
   });
   return data;
 }

@@ -8,10 +8,10 @@ import { startOf } from '@/core/flows/flow';
 import { placeOf } from '@/core/messages/message';
 import type { Phrase } from '@/core/rules/describe';
 import type { StartingPoint } from '@/core/startingPoints/points';
+import { call } from '../parts/net/call';
 import { useBrand } from '../brand/useBrand';
 import { useDrawn } from '../messages/useDrawn';
 import { Sentence } from '../parts/layout/Sentence';
-import { send } from '../parts/net/send';
 import { unusedName } from '../parts/saving/unusedName';
 import { ForetoldWords } from './ForetoldWords';
 import { useForetold } from './useForetold';
@@ -39,13 +39,13 @@ export function BeginFrom({
   const foretold = useForetold(rules);
   async function begin({ id, document }: StartingPoint): Promise<void> {
     setBusy(id);
-    const made = await send<{ id: string }>('POST', '/api/campaigns', { ...document, name: unusedName(document.name, taken) });
+    const made = await call('POST /api/campaigns', { body: { ...document, name: unusedName(document.name, taken) } });
     if (made.ok) return router.push(`/campaigns/${made.value.id}`);
     setBusy(undefined);
     toast.error(made.message);
   }
   async function forget({ id }: StartingPoint): Promise<void> {
-    const result = await send('DELETE', `/api/starting-points/${id}`);
+    const result = await call('DELETE /api/starting-points/{id}', { params: { id } });
     if (!result.ok) toast.error(result.message);
     router.refresh();
   }

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
 import type { Budget } from '@/core/pacing/pacing';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { NumberField } from '../rule/fields';
 
 /** What all campaigns together may show to one visitor. */
@@ -12,7 +12,7 @@ export function BudgetForm({ value: budget, onChange }: { value: Budget; onChang
 
   async function save(next: Budget): Promise<void> {
     onChange(next);
-    const result = await send('PUT', '/api/site/budget', next);
+    const result = await call('PUT /api/site/budget', { body: next });
     if (!result.ok) return void toast.error(result.message);
     router.refresh();
   }

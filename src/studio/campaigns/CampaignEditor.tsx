@@ -8,8 +8,8 @@ import { toast } from 'sonner';
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
 import { campaignSchema } from '@/core/campaigns/campaign';
 import type { Purpose } from '@/server/db/purposes';
+import { call } from '../parts/net/call';
 import { EditorHead } from '../parts/saving/EditorHead';
-import { send } from '../parts/net/send';
 import { useSaved } from '../parts/saving/useSaved';
 import { RulePanel } from '../rehearsal/RulePanel';
 import { useFindings } from '../rule/useFindings';
@@ -60,7 +60,7 @@ export function CampaignEditor({ id, initial, status, revision, releasedIn, sche
   const findings = useFindings(asked, isReady);
 
   async function setStatus(next: CampaignStatus): Promise<void> {
-    const result = await send('POST', `/api/campaigns/${id}`, { status: next });
+    const result = await call('POST /api/campaigns/{id}', { params: { id }, body: { status: next } });
     if (!result.ok) toast.error(result.message);
     router.refresh();
   }

@@ -2,8 +2,7 @@
 
 import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
-import type { HistoryLine } from '@/server/releases/history';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 
 const told = (at: number): string =>
   new Date(at).toLocaleString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' });
@@ -13,7 +12,7 @@ export function CampaignHistory({ campaign }: { campaign: string }) {
   const { data, error } = useQuery({
     queryKey: ['history', campaign],
     queryFn: async () => {
-      const result = await send<{ history: HistoryLine[] }>('GET', `/api/campaigns/${campaign}/history`);
+      const result = await call('GET /api/campaigns/{id}/history', { params: { id: campaign } });
       if (!result.ok) throw new Error(result.message);
       return result.value.history;
     },

@@ -11,11 +11,11 @@ import { toast } from 'sonner';
 import type { Budget } from '@/core/pacing/pacing';
 import type { PortfolioReport, Share } from '@/core/rehearsal/portfolio';
 import type { Phrase } from '@/core/rules/describe';
+import { call } from '../parts/net/call';
 import { Counting } from '../parts/layout/Counting';
 import { RowMenu } from '../parts/layout/RowMenu';
 import { useRemove } from '../parts/saving/useRemove';
 import { Sentence } from '../parts/layout/Sentence';
-import { send } from '../parts/net/send';
 import { BudgetForm } from './BudgetForm';
 import { Pick } from '../messages/Pick';
 import { ShareCell } from './ShareCell';
@@ -63,7 +63,7 @@ export function CampaignTable({
 
   async function moveTo(next: string[]): Promise<void> {
     setOrder(next);
-    const result = await send('PUT', '/api/campaigns/order', { campaigns: next });
+    const result = await call('PUT /api/campaigns/order', { body: { campaigns: next } });
     if (!result.ok) {
       setOrder(shownOrder);
       toast.error(result.message);
@@ -278,7 +278,7 @@ function Row({
             { words: 'Open', does: { href: `/campaigns/${id}` } },
             {
               words: isOn ? 'Pause' : 'Switch on',
-              does: { run: () => send('POST', `/api/campaigns/${id}`, { status: isOn ? 'paused' : 'live' }) },
+              does: { run: () => call('POST /api/campaigns/{id}', { params: { id }, body: { status: isOn ? 'paused' : 'live' } }) },
             },
             { words: 'Delete', does: { run: () => remove({ kind: 'campaign', id, name }) } },
           ]}

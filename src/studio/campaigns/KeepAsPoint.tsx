@@ -2,8 +2,8 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { call } from '../parts/net/call';
 import { Phrase } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 
 /** Keeps the campaign as it is for others to begin from. */
 export function KeepAsPoint({ campaign }: { campaign: string }) {
@@ -16,7 +16,7 @@ export function KeepAsPoint({ campaign }: { campaign: string }) {
           onSubmit={(event) => {
             event.preventDefault();
             void (async () => {
-              const result = await send('POST', '/api/starting-points', { campaign, use });
+              const result = await call('POST /api/starting-points', { body: { campaign, use } });
               if (!result.ok) return void toast.error(result.message);
               toast.success('Kept: it stands under “Begin from …”');
               close();

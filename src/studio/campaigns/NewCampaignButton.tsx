@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { unusedName } from '../parts/saving/unusedName';
 
 const START: Omit<CampaignDocument, 'name'> = {
@@ -37,7 +37,7 @@ export function NewCampaignButton({ names }: { names: readonly string[] }) {
   const [isBusy, setBusy] = useState(false);
   async function make(): Promise<void> {
     setBusy(true);
-    const result = await send<{ id: string }>('POST', '/api/campaigns', { ...START, name: unusedName('New campaign', names) });
+    const result = await call('POST /api/campaigns', { body: { ...START, name: unusedName('New campaign', names) } });
     if (result.ok) return router.push(`/campaigns/${result.value.id}`);
     setBusy(false);
     toast.error(result.message);

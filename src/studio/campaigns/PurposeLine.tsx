@@ -5,9 +5,9 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Purpose } from '@/server/db/purposes';
-import { Phrase } from '../messages/Phrase';
+import { call } from '../parts/net/call';
 import type { Answered } from '../parts/net/send';
-import { send } from '../parts/net/send';
+import { Phrase } from '../messages/Phrase';
 
 /** What a campaign shares with others: who, where and what counts as success; or the way to share it. */
 export function PurposeLine({
@@ -28,7 +28,8 @@ export function PurposeLine({
     if (!result.ok) toast.error(result.message);
     router.refresh();
   }
-  const set = (to: string | null): void => void done(send('PUT', `/api/campaigns/${campaign}/purpose`, { purpose: to }));
+  const set = (to: string | null): void =>
+    void done(call('PUT /api/campaigns/{id}/purpose', { params: { id: campaign }, body: { purpose: to } }));
   if (own) {
     const others = own.campaigns.filter(({ id }) => id !== campaign);
     return (
@@ -40,7 +41,7 @@ export function PurposeLine({
               initial={own.name}
               button="Rename the purpose"
               onName={(next) => {
-                void done(send('PUT', `/api/purposes/${own.id}`, { name: next }));
+                void done(call('PUT /api/purposes/{id}', { params: { id: own.id }, body: { name: next } }));
                 close();
               }}
             />
@@ -99,7 +100,7 @@ export function PurposeLine({
               initial={name}
               button="Make a purpose of this campaign’s"
               onName={(next) => {
-                void done(send('POST', '/api/purposes', { name: next, campaign }));
+                void done(call('POST /api/purposes', { body: { name: next, campaign } }));
                 close();
               }}
             />

@@ -4,8 +4,8 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { CampaignStatus } from '@/core/campaigns/campaign';
+import { call } from '../parts/net/call';
 import { Phrase } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 
 export interface Schedule {
   /** UTC ms. */
@@ -28,7 +28,7 @@ export function ScheduleLine({
 }) {
   const router = useRouter();
   async function setStatus(next: CampaignStatus, said: string): Promise<void> {
-    const result = await send('POST', `/api/campaigns/${campaign}`, { status: next });
+    const result = await call('POST /api/campaigns/{id}', { params: { id: campaign }, body: { status: next } });
     if (result.ok) toast.success(said);
     else toast.error(result.message);
     router.refresh();
@@ -74,7 +74,7 @@ function ScheduleForm({ campaign, schedule, onDone }: { campaign: string; schedu
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   async function save(): Promise<void> {
     const body = { startsAt: fromField(startsAt), endsAt: fromField(endsAt) };
-    const result = await send('PUT', `/api/campaigns/${campaign}/schedule`, body);
+    const result = await call('PUT /api/campaigns/{id}/schedule', { params: { id: campaign }, body });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     onDone();

@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Placement } from '@/core/pacing/placement';
-import type { Rehearsed } from '@/core/rehearsal/rehearsed';
 import type { Rule } from '@/core/rules/schema';
-import { readLines, RefusedLine } from '../parts/net/readLines';
+import { callInLines } from '../parts/net/call';
+import { RefusedLine } from '../parts/net/readLines';
 
 export type Foretold =
   | {
@@ -35,15 +35,12 @@ export function useForetold(rules: readonly ToForetell[]): ReadonlyMap<string, F
       for (const { rule, place } of JSON.parse(asked) as readonly ToForetell[]) {
         const key = keyOf(rule, place);
         try {
-          await readLines<Pick<Rehearsed, 'sure' | 'possible' | 'steps'> & { isSample?: boolean }>(
-            '/api/rehearse',
-            { campaign: 'foretold', place, rule, days: FORETOLD_DAYS, withOthers: false },
-            {
-              signal: over.signal,
-              onLine: ({ sure, possible, steps, isSample = false }) =>
-                say(key, { sure, possible, visits: steps.at(-1)?.left ?? 0, isSample }),
-            },
-          );
+          await callInLines('POST /api/rehearse', {
+            body: { campaign: 'foretold', place, rule, days: FORETOLD_DAYS, withOthers: false },
+            signal: over.signal,
+            onLine: ({ sure, possible, steps, isSample = false }) =>
+              say(key, { sure, possible, visits: steps.at(-1)?.left ?? 0, isSample }),
+          });
         } catch (cause) {
           if (over.signal.aborted) return;
           say(key, { error: cause instanceof RefusedLine ? cause.message : 'The studio cannot be reached' });

@@ -1,7 +1,9 @@
 import { useEffect, useState } from 'react';
 import type { Budget } from '@/core/pacing/pacing';
 import type { PortfolioReport } from '@/core/rehearsal/portfolio';
-import { readLines, RefusedLine } from '../parts/net/readLines';
+import type { Given } from '../parts/net/call';
+import { callInLines } from '../parts/net/call';
+import { RefusedLine } from '../parts/net/readLines';
 
 interface State {
   readonly report: PortfolioReport | undefined;
@@ -21,7 +23,8 @@ export function usePortfolio(campaigns: readonly string[], budget: Budget): Stat
     void Promise.resolve()
       .then(() => say({ isRunning: true }))
       .then(() =>
-        readLines<PortfolioReport>('/api/campaigns/order/rehearse', JSON.parse(body), {
+        callInLines('POST /api/campaigns/order/rehearse', {
+          body: JSON.parse(body) as Given<'POST /api/campaigns/order/rehearse'>['body'],
           signal: abort.signal,
           onLine: (report) => say({ report, error: undefined }),
         }),

@@ -6,7 +6,7 @@ import { toast } from 'sonner';
 import type { ConnectionBody } from '@/core/connections/kinds';
 import { KIND_WORDS, kindTakes, TOLD } from '@/core/connections/kinds';
 import type { ExchangeLine } from '@/server/db/connections';
-import { send } from '../parts/net/send';
+import { call, callWith } from '../parts/net/call';
 import type { TypedConnection } from './ConnectionFields';
 import { ConnectionFields, settingsTyped } from './ConnectionFields';
 import type { WhatWaitsFor } from './WhatWaits';
@@ -51,31 +51,35 @@ export function ConnectionScreen({
   const [checked, setChecked] = useState<{ ok: boolean; note: string } | 'checking'>();
   const save = async (): Promise<void> => {
     setError(undefined);
-    const result = await send('PUT', `/api/connections/${id}`, {
-      kind: initial.kind,
-      name: name.trim(),
-      revision: initial.revision,
-      settings: settingsTyped(initial.kind, typed),
-      ...(typed.secret ? { secret: typed.secret } : {}),
-    });
+    const result = await callWith(
+      'PUT /api/connections/{id}',
+      {
+        kind: initial.kind,
+        name: name.trim(),
+        revision: initial.revision,
+        settings: settingsTyped(initial.kind, typed),
+        ...(typed.secret ? { secret: typed.secret } : {}),
+      },
+      { id },
+    );
     if (!result.ok) return setError(result.message);
     toast('Saved');
     router.refresh();
   };
   const check = async (): Promise<void> => {
     setChecked('checking');
-    const result = await send<{ ok: boolean; note: string }>('POST', `/api/connections/${id}/check`);
+    const result = await call('POST /api/connections/{id}/check', { params: { id } });
     setChecked(result.ok ? result.value : { ok: false, note: result.message });
     router.refresh();
   };
   const again = async (delivery?: string): Promise<void> => {
-    const result = await send<{ again: number }>('POST', '/api/deliveries', { connection: id, ...(delivery ? { delivery } : {}) });
+    const result = await call('POST /api/deliveries', { body: { connection: id, ...(delivery ? { delivery } : {}) } });
     if (!result.ok) return void toast.error(result.message);
     toast(result.value.again === 1 ? 'It is tried again' : `${result.value.again} are tried again`);
     router.refresh();
   };
   const remove = async (): Promise<void> => {
-    const result = await send('DELETE', `/api/connections/${id}`);
+    const result = await call('DELETE /api/connections/{id}', { params: { id } });
     if (!result.ok) return void toast.error(result.message);
     router.push('/setup/connections');
     router.refresh();

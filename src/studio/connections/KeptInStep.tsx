@@ -5,15 +5,12 @@ import Link from 'next/link';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { KeptSegment } from '@/server/db/keptSegments';
+import { call, fetched } from '../parts/net/call';
+import type { Answered } from '../parts/net/send';
 import { Ago } from '../parts/layout/Ago';
-import { send } from '../parts/net/send';
 
 /** As it comes over the wire. */
 type Kept = Omit<KeptSegment, 'doneAt'> & { readonly doneAt: string | null };
-interface Known {
-  readonly kept: readonly Kept[];
-  readonly all: readonly { readonly id: string; readonly name: string }[];
-}
 
 const n = (count: number): string => count.toLocaleString('en-GB');
 const EVERY_MS = 5000;
@@ -24,25 +21,21 @@ export function KeptInStep({ segment }: { segment: string }) {
   const key = ['kept', segment];
   const { data } = useQuery({
     queryKey: key,
-    queryFn: async () => {
-      const result = await send<Known>('GET', `/api/segments/${segment}/kept`);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: () => fetched('GET /api/segments/{id}/kept', { params: { id: segment } }),
     refetchInterval: ({ state }) => (state.data?.kept.length ? EVERY_MS : false),
   });
   // What was ticked holds until it is known what came of it.
   const [ticked, setTicked] = useState<Readonly<Record<string, boolean>>>({});
   if (!data) return null;
-  const act = async (method: 'PUT' | 'POST', body?: object): Promise<void> => {
-    const result = await send(method, `/api/segments/${segment}/kept`, body);
+  const act = async (doing: Promise<Answered<unknown>>): Promise<void> => {
+    const result = await doing;
     if (!result.ok) toast.error(result.message);
     await known.invalidateQueries({ queryKey: key });
     setTicked({});
   };
   const keep = (connection: string, is: boolean): void => {
     setTicked({ ...ticked, [connection]: is });
-    void act('PUT', { connection, is });
+    void act(call('PUT /api/segments/{id}/kept', { params: { id: segment }, body: { connection, is } }));
   };
   const isAnywhere = data.kept.some(({ isEnding }) => !isEnding);
   return (
@@ -77,7 +70,7 @@ export function KeptInStep({ segment }: { segment: string }) {
         })}
       </ul>
       {isAnywhere && (
-        <button className="act-quiet mt-3" onClick={() => void act('POST')}>
+        <button className="act-quiet mt-3" onClick={() => void act(call('POST /api/segments/{id}/kept', { params: { id: segment } }))}>
           Compare now
         </button>
       )}

@@ -3,8 +3,8 @@
 import { useState } from 'react';
 import { commaList } from '@/core/parsing/commaList';
 import type { Mapped, Mapping } from '@/core/connections/mapping';
+import { call } from '../parts/net/call';
 import { OneOf, Phrase } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 
 interface Tried {
   readonly lead: { readonly email: string | null; readonly at: string } | null;
@@ -32,7 +32,10 @@ export function MappingSentence({
 }) {
   const [tried, setTried] = useState<Tried | string>();
   const attempt = async (really: boolean): Promise<void> => {
-    const result = await send<Tried>('POST', `/api/campaigns/${campaign}/sends/try`, { connection: to.id, mapping, send: really });
+    const result = await call('POST /api/campaigns/{id}/sends/try', {
+      params: { id: campaign },
+      body: { connection: to.id, mapping, send: really },
+    });
     setTried(result.ok ? result.value : result.message);
   };
   const change = (next: Partial<Mapping>): void => {

@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { ConnectionKind } from '@/core/connections/kinds';
 import { CONNECTION_KINDS, KIND_WORDS } from '@/core/connections/kinds';
-import { send } from '../parts/net/send';
+import { callWith } from '../parts/net/call';
 import { unusedName } from '../parts/saving/unusedName';
 import { copy } from '../setup/copy';
 import type { TypedConnection } from './ConnectionFields';
@@ -20,7 +20,7 @@ export function NewConnection({ names }: { names: readonly string[] }) {
   const words = KIND_WORDS[kind];
   const make = async (): Promise<void> => {
     setError(undefined);
-    const result = await send<{ id: string; secret?: string }>('POST', '/api/connections', {
+    const result = await callWith('POST /api/connections', {
       kind,
       name: unusedName(words.name, names),
       settings: settingsTyped(kind, typed),

@@ -6,7 +6,7 @@ import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Mapping } from '@/core/connections/mapping';
 import { EVERYTHING } from '@/core/connections/mapping';
-import { send } from '../parts/net/send';
+import { call, fetched } from '../parts/net/call';
 import { MappingSentence } from './MappingSentence';
 
 interface Way {
@@ -24,11 +24,7 @@ interface Sends {
 export function SendsLine({ campaign }: { campaign: string }) {
   const { data } = useQuery({
     queryKey: ['sends', campaign],
-    queryFn: async () => {
-      const result = await send<Sends>('GET', `/api/campaigns/${campaign}/sends`);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: () => fetched('GET /api/campaigns/{id}/sends', { params: { id: campaign } }),
   });
   return data && <Ways key={campaign} campaign={campaign} data={data} />;
 }
@@ -41,7 +37,7 @@ function Ways({ campaign, data }: { campaign: string; data: Sends }) {
   const change = (next: readonly Way[]): void => {
     setConnections(next);
     saving.current = saving.current.then(async () => {
-      const result = await send('PUT', `/api/campaigns/${campaign}/sends`, { connections: next });
+      const result = await call('PUT /api/campaigns/{id}/sends', { params: { id: campaign }, body: { connections: next } });
       if (result.ok) return void known.setQueryData(['sends', campaign], { ...data, connections: next });
       setConnections((now) => (now === next ? data.connections : now));
       toast.error(result.message);

@@ -6,8 +6,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Answering } from '@/core/conversations/answering';
 import { USUAL } from '@/core/conversations/answering';
+import { call, fetched } from '../parts/net/call';
 import { OneOf, Phrase } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 
 interface Known {
   readonly answering: Answering | null;
@@ -26,11 +26,7 @@ const NEXT = [
 export function AnsweringLine({ campaign }: { campaign: string }) {
   const { data } = useQuery({
     queryKey: ['answering', campaign],
-    queryFn: async () => {
-      const result = await send<Known>('GET', `/api/campaigns/${campaign}/answering`);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: () => fetched('GET /api/campaigns/{id}/answering', { params: { id: campaign } }),
   });
   return data && <Sentence key={campaign} campaign={campaign} data={data} />;
 }
@@ -43,7 +39,7 @@ function Sentence({ campaign, data }: { campaign: string; data: Known }) {
   const change = async (next: Partial<Answering>): Promise<void> => {
     const whole = { ...answering, ...next };
     setAnswering(whole);
-    const result = await send('PUT', `/api/campaigns/${campaign}/answering`, { answering: whole });
+    const result = await call('PUT /api/campaigns/{id}/answering', { params: { id: campaign }, body: { answering: whole } });
     if (result.ok) return void known.setQueryData(['answering', campaign], { ...data, answering: whole });
     setAnswering(answering);
     toast.error(result.message);

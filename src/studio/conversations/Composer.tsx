@@ -5,20 +5,21 @@ import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { LinePicture } from '@/core/conversations/line';
 import { LONGEST_LINE } from '@/core/conversations/line';
-import { send, sendFile } from '../parts/net/send';
+import type { Given } from '../parts/net/call';
+import { addressOf, call, callWithFile } from '../parts/net/call';
 import { completionOf } from './words';
 
 /** That somebody is writing is told so often, while they do. */
 const TELL_MS = 3_000;
 
-interface Saved {
-  readonly id: string;
-  readonly name: string;
-  readonly text: string;
-}
-
 /** What is typed stays until it is committed; Tab completes a saved answer. */
-export function Composer({ thread, onSend }: { thread: string; onSend: (body: object) => Promise<boolean> }) {
+export function Composer({
+  thread,
+  onSend,
+}: {
+  thread: string;
+  onSend: (body: Given<'POST /api/conversations/{id}'>['body']) => Promise<boolean>;
+}) {
   const known = useQueryClient();
   const [text, setText] = useState('');
   const [isNote, setIsNote] = useState(false);
@@ -28,7 +29,7 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
   const { data: saved = [] } = useQuery({
     queryKey: ['saved answers'],
     queryFn: async () => {
-      const result = await send<{ answers: Saved[] }>('GET', '/api/saved-answers');
+      const result = await call('GET /api/saved-answers');
       return result.ok ? result.value.answers : [];
     },
   });
@@ -38,7 +39,7 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
   const take = async (file: File | null | undefined): Promise<void> => {
     if (!file) return;
     setIsTaking(true);
-    const result = await sendFile<LinePicture>(`/api/conversations/${thread}/pictures`, file);
+    const result = await callWithFile('POST /api/conversations/{id}/pictures', { params: { id: thread }, file });
     setIsTaking(false);
     if (!result.ok) return void toast.error(`${file.name}: ${result.message}`);
     setPicture(result.value);
@@ -50,7 +51,7 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
     const now = performance.now();
     if (isNote || now - toldAt.current < TELL_MS) return;
     toldAt.current = now;
-    void send('POST', `/api/conversations/${thread}`, { does: 'writing' });
+    void call('POST /api/conversations/{id}', { params: { id: thread }, body: { does: 'writing' } });
   };
   const completion = isNote ? undefined : completionOf(text, saved);
   const submit = async (): Promise<void> => {
@@ -71,7 +72,7 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
   };
   const keep = async (): Promise<void> => {
     const name = text.trim().split(/\s+/).slice(0, 4).join(' ').slice(0, 60);
-    const result = await send('POST', '/api/saved-answers', { name, text: text.trim() });
+    const result = await call('POST /api/saved-answers', { body: { name, text: text.trim() } });
     if (!result.ok) return void toast.error(result.message);
     toast(`Kept as “${name}”: begin it, then Tab`);
     await known.invalidateQueries({ queryKey: ['saved answers'] });
@@ -118,7 +119,7 @@ export function Composer({ thread, onSend }: { thread: string; onSend: (body: ob
       {picture && (
         <p className="flex items-center gap-3">
           <img
-            src={`/api/conversations/${thread}/pictures/${picture.id}`}
+            src={addressOf('GET /api/conversations/{id}/pictures/{picture}', { params: { id: thread, picture: picture.id } })}
             alt="The picture that goes with it"
             width={picture.width}
             height={picture.height}

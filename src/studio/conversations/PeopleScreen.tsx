@@ -8,8 +8,8 @@ import type { Hours } from '@/core/conversations/hours';
 import { hoursSchema } from '@/core/conversations/hours';
 import { issueWords, parseWith } from '@/core/parsing/parse';
 import type { SavedAnswer } from '@/server/db/savedAnswers';
+import { addressOf, call, callWithFile } from '../parts/net/call';
 import type { Answered } from '../parts/net/send';
-import { send, sendFile } from '../parts/net/send';
 
 export interface Person {
   readonly member: number;
@@ -95,7 +95,10 @@ function PersonForm({ person, mayEdit }: { person: Person; mayEdit: boolean }) {
     const parsed = given && parseWith(hoursSchema, given);
     if (parsed && !parsed.ok) return setError(parsed.issues.map(issueWords).join('; '));
     const { answers, title, introduction, meeting } = draft;
-    const result = await send('PUT', `/api/people/${person.member}`, { answers, title, introduction, meeting, hours: given });
+    const result = await call('PUT /api/people/{id}', {
+      params: { id: person.member },
+      body: { answers, title, introduction, meeting, hours: given },
+    });
     if (!result.ok) return setError(result.message);
     toast('Saved');
     router.refresh();
@@ -186,7 +189,7 @@ function PersonForm({ person, mayEdit }: { person: Person; mayEdit: boolean }) {
         <p className="flex flex-wrap items-center gap-4">
           <button className="act">Save</button>
           {person.hours && (
-            <a className="act-quiet" href={`/hours.ics?member=${person.member}`} download>
+            <a className="act-quiet" href={addressOf('GET /hours.ics', { query: { member: person.member } })} download>
               Hours as calendar
             </a>
           )}
@@ -227,7 +230,7 @@ function PictureIn({ member, picture }: { member: number; picture: string | null
           disabled={isBusy}
           onChange={({ target }) => {
             const file = target.files?.[0];
-            if (file) void change(() => sendFile(`/api/people/${member}/picture`, file));
+            if (file) void change(() => callWithFile('POST /api/people/{id}/picture', { params: { id: member }, file }));
           }}
         />
       </label>
@@ -236,7 +239,7 @@ function PictureIn({ member, picture }: { member: number; picture: string | null
           type="button"
           className="act-quiet"
           disabled={isBusy}
-          onClick={() => void change(() => send('DELETE', `/api/people/${member}/picture`))}
+          onClick={() => void change(() => call('DELETE /api/people/{id}/picture', { params: { id: member } }))}
         >
           No picture
         </button>
@@ -260,7 +263,7 @@ function CalendarIn({ member, calendar }: { member: number; calendar: Person['ca
   const [error, setError] = useState<string>();
   const save = async (body: { url: string; text: string | null }): Promise<void> => {
     setError(undefined);
-    const result = await send('PUT', `/api/people/${member}/calendar`, { allowPrivate, ...body });
+    const result = await call('PUT /api/people/{id}/calendar', { params: { id: member }, body: { allowPrivate, ...body } });
     if (!result.ok) return setError(result.message);
     toast('Saved: it is read in a moment');
     router.refresh();
@@ -319,13 +322,13 @@ function SavedAnswers({ saved }: { saved: readonly SavedAnswer[] }) {
   const [error, setError] = useState<string>();
   const keep = async (): Promise<void> => {
     setError(undefined);
-    const result = await send('POST', '/api/saved-answers', draft);
+    const result = await call('POST /api/saved-answers', { body: draft });
     if (!result.ok) return setError(result.message);
     setDraft({ name: '', text: '' });
     router.refresh();
   };
   const drop = async (id: string): Promise<void> => {
-    const result = await send('DELETE', `/api/saved-answers/${id}`);
+    const result = await call('DELETE /api/saved-answers/{id}', { params: { id } });
     if (!result.ok) toast.error(result.message);
     router.refresh();
   };

@@ -3,8 +3,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { call } from '../parts/net/call';
 import { Phrase } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 import type { Listed } from './useConversations';
 
 const HOUR_MS = 3_600_000;
@@ -17,7 +17,7 @@ export function PresencePhrase({ mine }: { mine: Listed['colleagues'][number] | 
   const [mayTell, setMayTell] = useState(() => typeof Notification !== 'undefined' && Notification.permission === 'granted');
   if (!mine) return <span className="text-soft">You do not answer visitors.</span>;
   const set = async (presence: { hereUntil: number | null; awayUntil: number | null }, close: () => void): Promise<void> => {
-    const result = await send('PUT', '/api/people/presence', presence);
+    const result = await call('PUT /api/people/presence', { body: presence });
     if (!result.ok) return void toast.error(result.message);
     close();
     await known.invalidateQueries({ queryKey: ['threads'] });

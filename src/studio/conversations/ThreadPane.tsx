@@ -5,10 +5,10 @@ import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { commaList } from '@/core/parsing/commaList';
-import type { RecordedVisit } from '@/server/db/visits';
 import type { VisitorFacts } from '@/server/visitors/facts';
+import type { Given } from '../parts/net/call';
+import { addressOf, call } from '../parts/net/call';
 import { OneOf } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 import { RibbonList } from '../ribbon/RibbonList';
 import { Composer } from './Composer';
 import type { FullThread, Listed, ShownLine } from './useConversations';
@@ -45,7 +45,7 @@ export function ThreadPane({
     enabled: visit !== null,
     refetchInterval: 15_000,
     queryFn: async () => {
-      const result = await send<RecordedVisit[]>('POST', '/api/visits/some', { visits: [visit] });
+      const result = await call('POST /api/visits/some', { body: { visits: visit === null ? [] : [visit] } });
       return result.ok ? result.value : [];
     },
   });
@@ -53,7 +53,7 @@ export function ThreadPane({
     queryKey: ['who', id],
     staleTime: 60_000,
     queryFn: async () => {
-      const result = await send<{ facts: VisitorFacts | null }>('GET', `/api/conversations/${id}/who`);
+      const result = await call('GET /api/conversations/{id}/who', { params: { id } });
       return result.ok ? result.value.facts : null;
     },
   });
@@ -64,8 +64,8 @@ export function ThreadPane({
       </p>
     );
   if (!thread) return <p className="sheet p-5 text-soft">Reading it …</p>;
-  const act = async (body: object): Promise<boolean> => {
-    const result = await send('POST', `/api/conversations/${id}`, body);
+  const act = async (body: Given<'POST /api/conversations/{id}'>['body']): Promise<boolean> => {
+    const result = await call('POST /api/conversations/{id}', { params: { id }, body });
     if (!result.ok) toast.error(result.message);
     await Promise.all([known.invalidateQueries({ queryKey: ['thread', id] }), known.invalidateQueries({ queryKey: ['threads'] })]);
     return result.ok;
@@ -243,9 +243,14 @@ function Line({
       <b className={`truncate ${by === 'visitor' ? '' : 'text-pine'}`}>{by === 'note' ? `${name}, note` : name}</b>
       <span className="whitespace-pre-wrap break-words max-sm:col-start-2">
         {picture && (
-          <a href={`/api/conversations/${thread}/pictures/${picture.id}`} target="_blank" rel="noopener" className="block w-fit">
+          <a
+            href={addressOf('GET /api/conversations/{id}/pictures/{picture}', { params: { id: thread, picture: picture.id } })}
+            target="_blank"
+            rel="noopener"
+            className="block w-fit"
+          >
             <img
-              src={`/api/conversations/${thread}/pictures/${picture.id}`}
+              src={addressOf('GET /api/conversations/{id}/pictures/{picture}', { params: { id: thread, picture: picture.id } })}
               alt={text}
               width={picture.width}
               height={picture.height}

@@ -1,50 +1,19 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import type { ThreadInFull, ThreadInList } from '@/server/db/threads';
-import { send } from '../parts/net/send';
+import type { AnswerTo } from '../parts/net/call';
+import { addressOf, fetched } from '../parts/net/call';
 
-/** As they come over the wire. */
-type Wire<T> = {
-  readonly [K in keyof T]: T[K] extends Date
-    ? string
-    : T[K] extends Date | null
-      ? string | null
-      : T[K] extends readonly (infer E)[]
-        ? readonly Wire<E>[]
-        : T[K];
-};
-export type ListedThread = Wire<ThreadInList>;
-export type FullThread = Wire<ThreadInFull>;
+export type Listed = AnswerTo<'GET /api/conversations'>;
+export type ListedThread = Listed['threads'][number];
+export type FullThread = AnswerTo<'GET /api/conversations/{id}'>;
 export type ShownLine = FullThread['lines'][number];
-
-export interface Listed {
-  /** The server's clock, UTC ms. */
-  readonly now: number;
-  readonly me: number;
-  readonly threads: readonly ListedThread[];
-  readonly hasMore: boolean;
-  readonly colleagues: readonly {
-    readonly member: number;
-    readonly name: string;
-    readonly open: number;
-    readonly isHere: boolean;
-    /** When that changes, UTC ms. */
-    readonly until: number | null;
-  }[];
-}
-
-async function get<T>(url: string): Promise<T> {
-  const result = await send<T>('GET', url);
-  if (!result.ok) throw new Error(result.message);
-  return result.value;
-}
 
 const EVERY_MS = 30_000;
 
 export const useThreads = (query: string) =>
   useQuery({
     queryKey: ['threads', query],
-    queryFn: () => get<Listed>(`/api/conversations?${query}`),
+    queryFn: () => fetched('GET /api/conversations', { more: query }),
     refetchInterval: EVERY_MS,
     placeholderData: (before) => before,
   });
@@ -52,7 +21,7 @@ export const useThreads = (query: string) =>
 export const useThread = (id: string | undefined) =>
   useQuery({
     queryKey: ['thread', id],
-    queryFn: () => get<FullThread>(`/api/conversations/${id}`),
+    queryFn: () => fetched('GET /api/conversations/{id}', { params: { id: id ?? '' } }),
     enabled: id !== undefined,
     refetchInterval: EVERY_MS,
   });
@@ -64,7 +33,7 @@ export function useFollowing(): ReadonlySet<string> {
   const known = useQueryClient();
   const [writing, setWriting] = useState<ReadonlySet<string>>(new Set());
   useEffect(() => {
-    const stream = new EventSource('/api/conversations/live');
+    const stream = new EventSource(addressOf('GET /api/conversations/live'));
     const timers = new Map<string, ReturnType<typeof setTimeout>>();
     const isOver = (thread: string): void => setWriting((before) => new Set([...before].filter((one) => one !== thread)));
     const anew = (thread?: string | null): void => {

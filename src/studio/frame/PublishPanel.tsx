@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { Blocker, Change } from '@/server/releases/publish';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { SidePanel } from '../parts/layout/SidePanel';
 
 export interface NextReleaseView {
@@ -36,7 +36,7 @@ export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView;
 
   async function publishNow(): Promise<void> {
     setBusy(true);
-    const result = await send<{ number: number }>('POST', '/api/releases', { name, note, seen: next.print });
+    const result = await call('POST /api/releases', { body: { name, note, seen: next.print } });
     setBusy(false);
     if (!result.ok) {
       setError(result.message);

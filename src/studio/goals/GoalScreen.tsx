@@ -7,9 +7,9 @@ import { z } from 'zod';
 import { siteGoalSchema } from '@/core/campaigns/campaign';
 import { nameSchema } from '@/core/rules/schema';
 import type { User } from '@/server/segments/users';
+import { call } from '../parts/net/call';
 import { SiteGoalEditor } from '../campaigns/GoalEditor';
 import { UsedBy } from '../parts/layout/UsedBy';
-import { send } from '../parts/net/send';
 import { EditorHead } from '../parts/saving/EditorHead';
 import { useSaved } from '../parts/saving/useSaved';
 import { ReachedLately } from './ReachedLately';
@@ -36,7 +36,7 @@ export function GoalScreen({
   const { draft, setDraft } = saved;
   const [is, setIs] = useState(isMain);
   const choose = async (): Promise<void> => {
-    const result = await send('PUT', '/api/goals/main', { goal: is ? null : id });
+    const result = await call('PUT /api/goals/main', { body: { goal: is ? null : id } });
     if (!result.ok) return void toast.error(result.message);
     setIs(!is);
     router.refresh();

@@ -3,8 +3,8 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { scaleBand, scaleLinear } from 'd3-scale';
 import type { SiteGoal } from '@/core/campaigns/campaign';
+import { fetched } from '../parts/net/call';
 import { useWidth } from '../parts/layout/useWidth';
-import { send } from '../parts/net/send';
 
 export interface Reached {
   readonly times: number;
@@ -21,12 +21,10 @@ export function ReachedLately({ goal }: { goal: SiteGoal | undefined }) {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const { data, error } = useQuery({
     queryKey: ['reached', JSON.stringify(goal)],
-    enabled: goal !== undefined,
     placeholderData: keepPreviousData,
     queryFn: async () => {
-      const result = await send<Reached>('POST', '/api/goals/reached', { goal, zone });
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
+      if (!goal) return undefined;
+      return fetched('POST /api/goals/reached', { body: { goal, zone } });
     },
   });
   const days = data?.days ?? [];

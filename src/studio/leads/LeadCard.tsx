@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { commaList } from '@/core/parsing/commaList';
 import type { RecordedVisit } from '@/server/db/visits';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { SaveNote } from '../parts/saving/SaveNote';
 import { useAutosave } from '../parts/saving/useAutosave';
 import { RibbonList } from '../ribbon/RibbonList';
@@ -164,9 +164,12 @@ function Notes({ id, tags: had, note: said }: { id: string; tags: readonly strin
     draft,
     isReady: true,
     save: ({ tags, note }) =>
-      send('PUT', `/api/leads/${id}`, {
-        tags: commaList(tags),
-        note,
+      call('PUT /api/leads/{id}', {
+        params: { id },
+        body: {
+          tags: commaList(tags),
+          note,
+        },
       }),
   });
   return (
@@ -203,7 +206,7 @@ function EraseOne({ id }: { id: string }) {
   const router = useRouter();
   const [isSure, setIsSure] = useState(false);
   const erase = async (): Promise<void> => {
-    const result = await send('POST', '/api/leads', { does: 'erase', ids: [id] });
+    const result = await call('POST /api/leads', { body: { does: 'erase', ids: [id] } });
     if (!result.ok) return void toast.error(result.message);
     router.push('/leads');
     router.refresh();
@@ -229,7 +232,7 @@ function Withdrawal({ id, at }: { id: string; at: number | null }) {
   const [isSure, setIsSure] = useState(false);
   if (at !== null) return <p className="mt-2">They took their consent back, {when(at)}.</p>;
   const withdraw = async (): Promise<void> => {
-    const result = await send('POST', `/api/leads/${id}/withdrawn`);
+    const result = await call('POST /api/leads/{id}/withdrawn', { params: { id } });
     if (!result.ok) return void toast.error(result.message);
     router.refresh();
   };

@@ -9,9 +9,10 @@ import { leadTerms, leadTermWords } from '@/core/leads/filter';
 import type { LeadVocabulary } from '@/core/leads/offers';
 import { leadOffers } from '@/core/leads/offers';
 import { issueWords } from '@/core/parsing/parse';
+import type { Given } from '../parts/net/call';
+import { addressOf, call } from '../parts/net/call';
 import { Empty } from '../parts/layout/Empty';
 import { ScreenHead } from '../parts/layout/ScreenHead';
-import { send } from '../parts/net/send';
 import { TermLine } from '../parts/TermLine';
 
 export interface LeadRow {
@@ -65,10 +66,10 @@ export function LeadScreen({
   return (
     <div className="p-6">
       <ScreenHead title="Leads" note={count === 1 ? '1 lead' : `${count.toLocaleString('en')} leads`}>
-        <a className="act-quiet" href={`/leads.csv?${query(terms)}`} download>
+        <a className="act-quiet" href={addressOf('GET /leads.csv', { more: query(terms) })} download>
           Export CSV
         </a>
-        <a className="act-quiet" href={`/leads.jsonl?${query(terms)}`} download>
+        <a className="act-quiet" href={addressOf('GET /leads.jsonl', { more: query(terms) })} download>
           JSON lines
         </a>
       </ScreenHead>
@@ -194,8 +195,8 @@ function Together({ ids, onDone }: { ids: readonly string[]; onDone: () => void 
   const [tag, setTag] = useState('');
   const [isSure, setIsSure] = useState(false);
   const leads = ids.length === 1 ? 'one lead' : `${ids.length} leads`;
-  const act = async (body: object, done: (leads: number) => string): Promise<void> => {
-    const result = await send<{ leads: number }>('POST', '/api/leads', body);
+  const act = async (body: Given<'POST /api/leads'>['body'], done: (leads: number) => string): Promise<void> => {
+    const result = await call('POST /api/leads', { body });
     if (!result.ok) return void toast.error(result.message);
     toast(done(result.value.leads));
     onDone();

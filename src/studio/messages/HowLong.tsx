@@ -97,8 +97,8 @@ function usePastRate({ rule, goal }: CampaignDocument): number | undefined {
         ? { kind: 'viewed', pages: goal.pages, times: { min: 1 } }
         : undefined;
   const given = { isReady: reached !== undefined, staleMs: FRESH_MS };
-  const all = useCounted<{ people: number }>('size', { lookback: FORETOLD_DAYS, people: there }, given);
-  const some = useCounted<{ people: number }>('size', { lookback: FORETOLD_DAYS, people: { all: [there, reached ?? there] } }, given);
+  const all = useCounted('size', { lookback: FORETOLD_DAYS, people: there }, given);
+  const some = useCounted('size', { lookback: FORETOLD_DAYS, people: { all: [there, reached ?? there] } }, given);
   if (!reached || !all.data?.people || !some.data) return undefined;
   return Math.min(0.99, Math.max(0.001, some.data.people / all.data.people));
 }

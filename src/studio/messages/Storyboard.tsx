@@ -15,6 +15,7 @@ import type { Action } from '@/core/messages/action';
 import type { Format, Message } from '@/core/messages/message';
 import { messageSchema } from '@/core/messages/message';
 import type { KnownVisitor } from '@/server/visitors/known';
+import { fetched } from '../parts/net/call';
 import { useBrand } from '../brand/useBrand';
 import type { Change } from '../parts/saving/useDraft';
 import { useSettled } from '../parts/saving/useSettled';
@@ -62,7 +63,10 @@ export function Storyboard({
   const [ground, setGround] = useState<'light' | 'dark'>('light');
   const [direction, setDirection] = useState<'ltr' | 'rtl'>('ltr');
   const [shownTo, showTo] = useState('');
-  const { data: known = NOBODY } = useQuery({ queryKey: ['known visitors'], queryFn: ({ signal }) => askKnown(signal) });
+  const { data: known = NOBODY } = useQuery({
+    queryKey: ['known visitors'],
+    queryFn: ({ signal }) => fetched('GET /api/visitors/known', { signal }),
+  });
   const values = known.find(({ id }) => String(id) === shownTo)?.values ?? NO_VALUES;
   const brand = useBrand();
   const around = useRef<HTMLDivElement>(null);
@@ -355,13 +359,6 @@ const pauseOfWriting = (): number => (document.activeElement?.matches('[data-fra
 const NONE: readonly Link[] = [];
 const NOBODY: readonly KnownVisitor[] = [];
 const NO_VALUES = {};
-
-/** Without them the board is as useful: it is drawn for nobody in particular. */
-async function askKnown(signal: AbortSignal): Promise<readonly KnownVisitor[]> {
-  const answer = await fetch('/api/visitors/known', { signal });
-  if (!answer.ok) throw new Error(`Known visitors could not be read (${answer.status})`);
-  return (await answer.json()) as KnownVisitor[];
-}
 
 /** A message or a whole flow that was copied as JSON. */
 function copiedIn(text: string): Message | Flow | undefined {

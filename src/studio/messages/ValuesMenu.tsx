@@ -5,8 +5,8 @@ import { useQuery } from '@tanstack/react-query';
 import { Braces } from 'lucide-react';
 import { valueAt, withValue } from '@/core/flows/edit';
 import type { OfferedValue } from '@/server/visitors/values';
+import { fetched } from '../parts/net/call';
 import { useBrand } from '../brand/useBrand';
-import { send } from '../parts/net/send';
 import { listOf, pathKey } from './board';
 import type { CaretRef, Edit } from './caret';
 import type { TextPlace } from './useDrawn';
@@ -28,11 +28,7 @@ export function ValuesMenu({
   const { values = [] } = useBrand();
   const { data: offered = NONE } = useQuery({
     queryKey: ['values'],
-    queryFn: async ({ signal }) => {
-      const met = await send<OfferedValue[]>('GET', '/api/values', undefined, signal);
-      if (!met.ok) throw new Error(met.message);
-      return met.value;
-    },
+    queryFn: ({ signal }) => fetched('GET /api/values', { signal }),
   });
   const put = (value: string): void => {
     const { last, rich: riches } = caretRef.current;

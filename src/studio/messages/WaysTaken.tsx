@@ -5,7 +5,7 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import type { Ending, Ways } from '@/core/results/ways';
 import { ENDINGS } from '@/core/results/ways';
-import { send } from '../parts/net/send';
+import { fetched } from '../parts/net/call';
 import type { Board } from './board';
 
 /** How many showings of a campaign went which way, once somebody wants to see it. */
@@ -14,11 +14,7 @@ export function useTaken(campaign: string, isWanted: boolean): Ways | undefined 
   const { data, error } = useQuery({
     queryKey: ['ways', campaign],
     enabled: isWanted,
-    queryFn: async () => {
-      const result = await send<Ways>('GET', `/api/campaigns/${campaign}/ways?${new URLSearchParams({ zone })}`);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: () => fetched('GET /api/campaigns/{id}/ways', { params: { id: campaign }, query: { zone } }),
   });
   useEffect(() => {
     if (error) toast.error(error.message);

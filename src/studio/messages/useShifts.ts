@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import type { Point } from './board';
 
 export type Shifts = Readonly<Record<string, Point>>;
@@ -18,7 +18,7 @@ export function useShifts(campaign: string): { shifts: Shifts; shift: (id: strin
   const { data: shifts = NONE } = useQuery({
     queryKey: ['board', campaign],
     queryFn: async () => {
-      const result = await send<{ moved: Shifts }>('GET', `/api/campaigns/${campaign}/board`);
+      const result = await call('GET /api/campaigns/{id}/board', { params: { id: campaign } });
       if (!result.ok) throw new Error(result.message);
       return result.value.moved;
     },
@@ -43,7 +43,7 @@ export function useShifts(campaign: string): { shifts: Shifts; shift: (id: strin
       known.setQueryData(['board', campaign], next);
       waiting.current = () => {
         waiting.current = undefined;
-        void send('PUT', `/api/campaigns/${campaign}/board`, { moved: next }).then((result) => {
+        void call('PUT /api/campaigns/{id}/board', { params: { id: campaign }, body: { moved: next } }).then((result) => {
           if (!result.ok) toast.error(`Where the messages stand is not kept: ${result.message}`);
         });
       };

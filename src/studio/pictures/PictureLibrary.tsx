@@ -3,8 +3,8 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { call } from '../parts/net/call';
 import { Phrase } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 import { PicturePicker } from './PicturePicker';
 import type { KeptPicture } from './usePictures';
 import { usePictures } from './usePictures';
@@ -17,7 +17,7 @@ export function PictureLibrary({ uses }: { uses: Readonly<Record<string, readonl
   const found = pictures.filter(({ name }) => name.toLowerCase().includes(search.trim().toLowerCase()));
   async function replace(old: KeptPicture, by: KeptPicture): Promise<void> {
     if (old.hash === by.hash) return void toast('That is the same picture');
-    const result = await send<{ campaigns: number }>('POST', `/api/pictures/${old.hash}`, { by: by.hash });
+    const result = await call('POST /api/pictures/{hash}', { params: { hash: old.hash }, body: { by: by.hash } });
     if (!result.ok) return void toast.error(result.message);
     const { campaigns } = result.value;
     toast.success(`Replaced in ${campaigns} ${campaigns === 1 ? 'campaign' : 'campaigns'}; visitors see it with the next release`);

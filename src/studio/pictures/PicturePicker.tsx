@@ -2,7 +2,7 @@
 
 import { useQueryClient } from '@tanstack/react-query';
 import { useId, useState } from 'react';
-import type { Refusal } from '@/server/http/api';
+import { callWithFile } from '../parts/net/call';
 import type { KeptPicture } from './usePictures';
 import { PICTURES, usePictures } from './usePictures';
 
@@ -24,17 +24,11 @@ export function PicturePicker({ chosen, onPick }: { chosen: string; onPick: (pic
     if (file.size > LARGEST_MB * 1024 * 1024)
       return setWrong(`${file.name} has ${(file.size / 1024 / 1024).toFixed(1)} MB; at most ${LARGEST_MB} MB are taken`);
     setBusy(true);
-    try {
-      const answer = await fetch(`/api/pictures?${new URLSearchParams({ name: file.name })}`, { method: 'POST', body: file });
-      const met = (await answer.json()) as KeptPicture | Refusal;
-      if ('error' in met) return setWrong(`${file.name}: ${met.error.message}`);
-      await queries.invalidateQueries({ queryKey: PICTURES });
-      onPick(met);
-    } catch {
-      setWrong('The studio cannot be reached; nothing was changed. Try again.');
-    } finally {
-      setBusy(false);
-    }
+    const answer = await callWithFile('POST /api/pictures', { query: { name: file.name }, file });
+    setBusy(false);
+    if (!answer.ok) return setWrong(`${file.name}: ${answer.message}`);
+    await queries.invalidateQueries({ queryKey: PICTURES });
+    onPick(answer.value);
   }
 
   return (

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { send } from '../parts/net/send';
+import { fetched } from '../parts/net/call';
 
 export interface KeptPicture {
   readonly hash: string;
@@ -17,11 +17,7 @@ const NONE: readonly KeptPicture[] = [];
 export function usePictures(): readonly KeptPicture[] {
   const { data = NONE } = useQuery({
     queryKey: PICTURES,
-    queryFn: async ({ signal }) => {
-      const met = await send<KeptPicture[]>('GET', '/api/pictures', undefined, signal);
-      if (!met.ok) throw new Error(met.message);
-      return met.value;
-    },
+    queryFn: ({ signal }) => fetched('GET /api/pictures', { signal }),
   });
   return data;
 }

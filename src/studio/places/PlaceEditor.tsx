@@ -11,10 +11,9 @@ import { placeShapeSchema } from '@/core/geo/place';
 import { issueWords } from '@/core/parsing/parse';
 import { nameSchema } from '@/core/rules/schema';
 import type { FoundTown } from '@/server/map/towns';
-import type { InPlace } from '@/server/map/visitors';
 import type { User } from '@/server/segments/users';
+import { addressOf, fetched } from '../parts/net/call';
 import { EditorHead } from '../parts/saving/EditorHead';
-import { send } from '../parts/net/send';
 import { UsedBy } from '../parts/layout/UsedBy';
 import { useSaved } from '../parts/saving/useSaved';
 import { useSettled } from '../parts/saving/useSettled';
@@ -47,11 +46,7 @@ export function PlaceEditor({ id, initial, revision, users }: { id: string; init
     queryKey: ['in place', asked],
     enabled: isReady,
     placeholderData: keepPreviousData,
-    queryFn: async ({ signal }) => {
-      const result = await send<InPlace>('POST', '/api/places/count', { shape: asked }, signal);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: ({ signal }) => fetched('POST /api/places/count', { body: { shape: asked }, signal }),
   });
   const warning = exactnessWarning(draft.shape, counted.data?.accuracy ?? null);
   return (
@@ -59,7 +54,7 @@ export function PlaceEditor({ id, initial, revision, users }: { id: string; init
       <EditorHead
         saved={saved}
         more={
-          <a className="act-quiet" href={`/places.geojson?id=${id}`} download>
+          <a className="act-quiet" href={addressOf('GET /places.geojson', { query: { id } })} download>
             Take out GeoJSON
           </a>
         }
@@ -105,11 +100,7 @@ function AroundTown({ shape, onChange }: { shape: PlaceShape; onChange: (shape: 
     queryKey: ['towns', asked],
     enabled: asked !== '',
     placeholderData: keepPreviousData,
-    queryFn: async ({ signal }) => {
-      const result = await send<FoundTown[]>('GET', `/api/map/towns?text=${encodeURIComponent(asked)}`, undefined, signal);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: ({ signal }) => fetched('GET /api/map/towns', { query: { text: asked }, signal }),
   });
   return (
     <section className="sheet grid gap-3 p-5" aria-label="A circle around a town">

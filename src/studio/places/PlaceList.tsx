@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { PlaceShape } from '@/core/geo/place';
 import type { InPlace } from '@/server/map/visitors';
+import { addressOf } from '../parts/net/call';
 import { BringIn } from '../parts/layout/BringIn';
 import { Empty } from '../parts/layout/Empty';
 import { NewButton } from '../parts/layout/NewButton';
@@ -26,7 +27,7 @@ export function PlaceList({ places }: { places: readonly ListedPlace[] }) {
   const make = (
     <NewButton
       label="New place"
-      api="/api/places"
+      api="POST /api/places"
       href="/setup/places"
       body={{
         name: unusedName(
@@ -40,15 +41,15 @@ export function PlaceList({ places }: { places: readonly ListedPlace[] }) {
   return (
     <div className="p-6">
       <SetupHead>
-        <BringIn<{ places: unknown[] }>
+        <BringIn
           label="Bring in GeoJSON"
           accept=".geojson,.json,application/geo+json,application/json"
-          api="/api/places/import"
+          api="POST /api/places/import"
           words={({ places: { length } }) => (length === 1 ? '1 place brought in' : `${length} places brought in`)}
           onError={setError}
         />
         {places.length > 0 && (
-          <a className="act-quiet" href="/places.geojson" download>
+          <a className="act-quiet" href={addressOf('GET /places.geojson')} download>
             Take out GeoJSON
           </a>
         )}

@@ -9,9 +9,8 @@ import { useEffect, useRef, useState } from 'react';
 import { feature } from 'topojson-client';
 import type { GeometryCollection, Topology } from 'topojson-specification';
 import type { PlaceShape } from '@/core/geo/place';
-import type { FoundTown } from '@/server/map/towns';
-import type { Spot } from '@/server/map/visitors';
-import { send } from '../parts/net/send';
+import { addressOf, call } from '../parts/net/call';
+import { ask } from '../parts/net/send';
 import { afterDrawn, polygonsOf, shapeOfPolygons, storedPosition } from './shapes';
 
 type Mode = 'look' | 'area' | 'circle' | 'hole' | 'corners';
@@ -196,7 +195,7 @@ function changeTo(group: leaflet.FeatureGroup, onChange: (shape: PlaceShape) => 
 
 /** Returns what went wrong. */
 async function addBorders(map: leaflet.Map, signal: AbortSignal): Promise<string | undefined> {
-  const result = await send<Topology<{ countries: GeometryCollection }>>('GET', '/api/map/borders', undefined, signal);
+  const result = await ask<Topology<{ countries: GeometryCollection }>>(addressOf('GET /api/map/borders'), { method: 'GET' }, signal);
   if (signal.aborted) return undefined;
   if (!result.ok) return `The borders could not be drawn: ${result.message}`;
   const countries = feature(result.value, result.value.objects.countries) as FeatureCollection;
@@ -212,7 +211,7 @@ async function addBorders(map: leaflet.Map, signal: AbortSignal): Promise<string
 }
 
 async function addVisitors(map: leaflet.Map, signal: AbortSignal): Promise<void> {
-  const result = await send<Spot[]>('GET', '/api/map/visitors', undefined, signal);
+  const result = await call('GET /api/map/visitors', { signal });
   if (signal.aborted || !result.ok) return;
   for (const { lat, lon, people } of result.value)
     leaflet
@@ -231,9 +230,10 @@ async function addVisitors(map: leaflet.Map, signal: AbortSignal): Promise<void>
 
 async function addTowns(map: leaflet.Map, layer: leaflet.LayerGroup, signal: AbortSignal): Promise<void> {
   const bounds = map.getBounds();
-  const window = { west: bounds.getWest(), south: bounds.getSouth(), east: bounds.getEast(), north: bounds.getNorth() };
-  const query = Object.entries(window).map(([side, degrees]) => `${side}=${degrees.toFixed(3)}`);
-  const result = await send<FoundTown[]>('GET', `/api/map/towns?${query.join('&')}`, undefined, signal);
+  const [west, south, east, north] = [bounds.getWest(), bounds.getSouth(), bounds.getEast(), bounds.getNorth()].map((degrees) =>
+    degrees.toFixed(3),
+  );
+  const result = await call('GET /api/map/towns', { query: { west, south, east, north }, signal });
   if (signal.aborted || !result.ok) return;
   layer.clearLayers();
   const taken: leaflet.Point[] = [];

@@ -6,8 +6,8 @@ import { toast } from 'sonner';
 import type { FoundBy, Receipt } from '@/server/privacy/person';
 import type { Mapped } from '@/server/privacy/dataMap';
 import type { Kept } from '@/server/privacy/retention';
+import { addressOf, call } from '../parts/net/call';
 import { OneOf } from '../messages/Phrase';
-import { send } from '../parts/net/send';
 
 type ShownReceipt = Omit<Receipt, 'at'> & {
   /** UTC ms. */
@@ -61,8 +61,10 @@ function HowLong({ kept, isOwner }: { kept: Kept; isOwner: boolean }) {
   }));
   const [error, setError] = useState<string>();
   const save = async (): Promise<void> => {
-    const days = Object.fromEntries(Object.entries(typed).map(([kind, text]) => [kind, text.trim() === '' ? null : Number(text)]));
-    const result = await send('PUT', '/api/privacy/kept', days);
+    const days = (text: string): number | null => (text.trim() === '' ? null : Number(text));
+    const result = await call('PUT /api/privacy/kept', {
+      body: { visits: days(typed.visits), leads: days(typed.leads), conversations: days(typed.conversations) },
+    });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     toast('Saved: what is older goes tonight');
@@ -157,13 +159,13 @@ function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefine
     setReceipt(undefined);
     setFound(undefined);
     setIsSure(false);
-    const result = await send<OnRecord>('GET', `/api/privacy/person?${new URLSearchParams({ by, value })}`);
+    const result = await call('GET /api/privacy/person', { query: { by, value } });
     setError(result.ok ? undefined : result.message);
     if (result.ok) setFound({ by, value, record: result.value });
   };
   const erase = async (): Promise<void> => {
     if (!found) return;
-    const result = await send<Receipt>('POST', '/api/privacy/erasures', { by: found.by, value: found.value });
+    const result = await call('POST /api/privacy/erasures', { body: { by: found.by, value: found.value } });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     setFound(undefined);
@@ -207,7 +209,7 @@ function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefine
             {found.record.emails.length > 0 && `, ${found.record.emails.join(', ')}`}: {tableWords(found.record.rows)}.
           </p>
           <p className="flex flex-wrap gap-3">
-            <a className="act-quiet" href={`/person.json?${new URLSearchParams({ by: found.by, value: found.value })}`} download>
+            <a className="act-quiet" href={addressOf('GET /person.json', { query: { by: found.by, value: found.value } })} download>
               Everything as JSON
             </a>
             {isSure ? (

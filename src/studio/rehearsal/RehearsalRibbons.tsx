@@ -6,7 +6,7 @@ import { memo, useMemo, useState } from 'react';
 import type { Rehearsed, Spot } from '@/core/rehearsal/rehearsed';
 import { newest } from '@/core/rehearsal/rehearsed';
 import type { RecordedVisit } from '@/server/db/visits';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import type { RehearsedFlag } from '../ribbon/layout';
 import { RibbonList } from '../ribbon/RibbonList';
 import { useRecorded } from '../rule/recorded';
@@ -64,7 +64,7 @@ export const RehearsalRibbons = memo(function RehearsalRibbons({
     staleTime: Infinity,
     placeholderData: keepPreviousData,
     queryFn: async ({ signal }) => {
-      const result = await send<RecordedVisit[]>('POST', '/api/visits/some', { visits: ids }, signal);
+      const result = await call('POST /api/visits/some', { body: { visits: ids }, signal });
       if (!result.ok) throw new Error(result.message);
       return new Map(result.value.map((visit) => [visit.id, visit]));
     },

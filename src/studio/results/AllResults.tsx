@@ -8,9 +8,9 @@ import type { Goal } from '@/core/campaigns/campaign';
 import type { ResultRow } from '@/core/results/report';
 import type { Annoyance, MetCampaign } from '@/server/results/all';
 import type { CampaignResults } from '@/server/results/report';
+import { addressOf, fetched } from '../parts/net/call';
 import { Empty } from '../parts/layout/Empty';
 import { ScreenHead } from '../parts/layout/ScreenHead';
-import { send } from '../parts/net/send';
 import { SpansFile } from './SpansFile';
 import { WeeklyMail } from './WeeklyMail';
 import { count, isClear, percent, points, successWords, valueName } from '@/core/results/words';
@@ -38,14 +38,7 @@ export function AllResults({
   const found = useQueries({
     queries: campaigns.map(({ id }) => ({
       queryKey: ['results', id, 'since', since],
-      queryFn: async () => {
-        const result = await send<CampaignResults>(
-          'GET',
-          `/api/campaigns/${id}/results?${new URLSearchParams({ zone, from: String(since) })}`,
-        );
-        if (!result.ok) throw new Error(result.message);
-        return result.value;
-      },
+      queryFn: () => fetched('GET /api/campaigns/{id}/results', { params: { id }, query: { zone, from: String(since) } }),
     })),
   });
   const compared = found.flatMap(({ data }) => data?.rows.flatMap(({ against }) => (against ? [against] : [])) ?? []);
@@ -80,7 +73,7 @@ export function AllResults({
           {campaigns.length > 0 && (
             <a
               className="text-soft underline decoration-line underline-offset-4 hover:text-ink print:hidden"
-              href={`/results.csv?${new URLSearchParams({ zone, from: String(since) })}`}
+              href={addressOf('GET /results.csv', { query: { zone, from: String(since) } })}
               download
             >
               CSV

@@ -7,7 +7,7 @@ import type { Goal } from '@/core/campaigns/campaign';
 import type { By, ResultRow, Step } from '@/core/results/report';
 import { NOTHING, SHOWN } from '@/core/results/report';
 import type { CampaignResults as Results } from '@/server/results/report';
-import { send } from '../parts/net/send';
+import { addressOf, fetched } from '../parts/net/call';
 import { useRecorded } from '../rule/recorded';
 import { ConversationsCame } from './ConversationsCame';
 import { CourseChart } from './CourseChart';
@@ -74,7 +74,7 @@ export function CampaignResults({
   const query = useSearchParams();
   const [from, to] = [query.get('from') ?? '', query.get('to') ?? ''];
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  const by = query.get('by') ?? '';
+  const by = (query.get('by') ?? undefined) as By | undefined;
   const told = query.get('points') ?? '1';
   const { segments } = useRecorded();
   const choose = (next: Partial<Record<'from' | 'to' | 'by' | 'points', string>>): void => {
@@ -92,14 +92,8 @@ export function CampaignResults({
     placeholderData: keepPreviousData,
     refetchOnMount: 'always',
     queryFn: async () => {
-      const asked = new URLSearchParams({ zone });
-      if (begins !== undefined) asked.set('from', String(begins));
-      if (ends !== undefined) asked.set('to', String(ends));
-      if (by) asked.set('by', by);
-      asked.set('points', told);
-      const result = await send<Results>('GET', `/api/campaigns/${campaign}/results?${asked}`);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
+      const query = { zone, from: begins, to: ends, by, points: told };
+      return fetched('GET /api/campaigns/{id}/results', { params: { id: campaign }, query });
     },
   });
   const period = <Period from={from} to={to} lastChange={data?.marks.at(-1)?.at} choose={choose} />;
@@ -220,7 +214,9 @@ export function CampaignResults({
       <div className="flex flex-wrap items-center gap-4 print:hidden">
         <a
           className="act-quiet"
-          href={`/results.csv?${new URLSearchParams({ campaign, zone, from: String(data.from), to: String(data.to), ...(by ? { by } : {}) })}`}
+          href={addressOf('GET /results.csv', {
+            query: { campaign, zone, from: data.from, to: data.to, by },
+          })}
           download
         >
           Take out as CSV

@@ -2,22 +2,14 @@
 
 import { useQuery } from '@tanstack/react-query';
 import { count } from '@/core/results/words';
-import type { ConversationResults } from '@/server/db/conversationResults';
+import { addressOf, fetched } from '../parts/net/call';
 import { waitWords } from '../conversations/words';
-import { send } from '../parts/net/send';
 
 /** What came of a campaign's conversations with people; nothing where there were none. */
 export function ConversationsCame({ campaign, from, to }: { campaign: string; from: number | undefined; to: number | undefined }) {
   const { data } = useQuery({
     queryKey: ['conversation results', campaign, from, to],
-    queryFn: async () => {
-      const asked = new URLSearchParams();
-      if (from !== undefined) asked.set('from', String(from));
-      if (to !== undefined) asked.set('to', String(to));
-      const result = await send<ConversationResults>('GET', `/api/campaigns/${campaign}/conversations?${asked}`);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: () => fetched('GET /api/campaigns/{id}/conversations', { params: { id: campaign }, query: { from, to } }),
   });
   if (!data || data.wanted === 0) return null;
   const { wanted, answered, missed, medianWaitMs, mostWaitMs, byPerson } = data;
@@ -26,7 +18,7 @@ export function ConversationsCame({ campaign, from, to }: { campaign: string; fr
     <section className="sheet p-4" aria-labelledby="conversations-came">
       <h2 id="conversations-came" className="flex flex-wrap items-baseline gap-3 font-semibold">
         Conversations with people
-        <a className="act-quiet ms-auto print:hidden" href={`/conversations.csv?campaign=${campaign}`} download>
+        <a className="act-quiet ms-auto print:hidden" href={addressOf('GET /conversations.csv', { query: { campaign } })} download>
           as CSV
         </a>
       </h2>

@@ -4,8 +4,8 @@ import { useQuery } from '@tanstack/react-query';
 import { scaleBand, scaleLinear } from 'd3-scale';
 import { useRef } from 'react';
 import type { Differences, ForetoldDay } from '@/core/results/foretold';
+import { call } from '../parts/net/call';
 import { useWidth } from '../parts/layout/useWidth';
-import { send } from '../parts/net/send';
 import { TakeOut } from './TakeOut';
 import { count } from '@/core/results/words';
 
@@ -30,10 +30,7 @@ export function ForetoldAndCame({ campaign }: { campaign: string }) {
   const { data, error } = useQuery({
     queryKey: ['foretold', campaign],
     queryFn: async () => {
-      const result = await send<{ days: readonly ForetoldDay[] }>(
-        'GET',
-        `/api/campaigns/${campaign}/foretold?${new URLSearchParams({ zone })}`,
-      );
+      const result = await call('GET /api/campaigns/{id}/foretold', { params: { id: campaign }, query: { zone } });
       if (!result.ok) throw new Error(result.message);
       return result.value.days;
     },

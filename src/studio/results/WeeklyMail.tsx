@@ -3,13 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/net/send';
-
-interface Weekly {
-  readonly wants: boolean;
-  readonly email: string;
-  readonly canMail: boolean;
-}
+import { call, fetched } from '../parts/net/call';
 
 /** The week's results by mail, for whoever is signed in. */
 export function WeeklyMail() {
@@ -20,16 +14,12 @@ export function WeeklyMail() {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const { data } = useQuery({
     queryKey: ['weekly'],
-    queryFn: async () => {
-      const result = await send<Weekly>('GET', '/api/results/weekly');
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: () => fetched('GET /api/results/weekly'),
   });
   if (!data) return null;
   const want = async (wants: boolean): Promise<void> => {
     setWish(wants);
-    const result = await send('PUT', '/api/results/weekly', { wants, zone });
+    const result = await call('PUT /api/results/weekly', { body: { wants, zone } });
     // What was asked before says nothing any more.
     await known.cancelQueries({ queryKey: ['weekly'] });
     if (result.ok) known.setQueryData(['weekly'], { ...data, wants });
@@ -38,7 +28,7 @@ export function WeeklyMail() {
   };
   const sendNow = async (): Promise<void> => {
     setIsSending(true);
-    const result = await send<{ to: string }>('POST', '/api/results/weekly', { zone });
+    const result = await call('POST /api/results/weekly', { body: { zone } });
     setIsSending(false);
     if (result.ok) toast(`Last week’s results are on their way to ${result.value.to}`);
     else toast.error(result.message);

@@ -9,7 +9,7 @@ import { openOut } from '@/core/people/writeOut';
 import { LOOKBACK, describeSegment, sentenceOf } from '@/core/rules/describe';
 import type { SegmentDocument } from '@/core/rules/schema';
 import type { User } from '@/server/segments/users';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { useNames } from './useNames';
 
 interface Fetched extends SegmentDocument {
@@ -36,7 +36,7 @@ export function OpenedOut({
   const [isBusy, setBusy] = useState(false);
   async function look(): Promise<void> {
     setBusy(true);
-    const result = await send<Fetched>('GET', `/api/segments/${encodeURIComponent(id)}`);
+    const result = await call('GET /api/segments/{id}', { params: { id } });
     setBusy(false);
     if (result.ok) setSegment(result.value);
     else toast.error(result.message);

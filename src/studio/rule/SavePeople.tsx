@@ -7,7 +7,7 @@ import { LONGEST_LOOKBACK_DAYS } from '@/core/history/visitor';
 import type { Expr } from '@/core/logic/expr';
 import type { PeopleCondition } from '@/core/people/condition';
 import { proposedName } from '@/core/rules/describe';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { unusedName } from '../parts/saving/unusedName';
 import { useRecorded } from './recorded';
 import { useNames } from './useNames';
@@ -24,7 +24,7 @@ export function SavePeople({ people, onSaved }: { people: Expr<PeopleCondition>;
       proposedName(document, names),
       segments.map((one) => one.name),
     );
-    const result = await send<{ id: string }>('POST', '/api/segments', { name, ...document });
+    const result = await call('POST /api/segments', { body: { name, ...document } });
     setBusy(false);
     if (!result.ok) return void toast.error(result.message);
     const { id } = result.value;

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { Finding } from '@/core/rules/lint';
 import type { Rule, SegmentDocument } from '@/core/rules/schema';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { useSettled } from '../parts/saving/useSettled';
 
 type Asked = { readonly rule: Rule } | { readonly segment: Pick<SegmentDocument, 'lookback' | 'people'> };
@@ -14,7 +14,7 @@ export function useFindings(document: Asked, isReady: boolean): readonly Finding
     enabled: isReady,
     placeholderData: keepPreviousData,
     queryFn: async ({ signal }) => {
-      const result = await send<{ findings: Finding[] }>('POST', '/api/lint', settled, signal);
+      const result = await call('POST /api/lint', { body: settled, signal });
       if (!result.ok) throw new Error(result.message);
       return result.value.findings;
     },

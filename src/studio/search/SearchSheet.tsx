@@ -13,8 +13,7 @@ import {
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { Hit } from '@/server/db/search';
-import { send } from '../parts/net/send';
+import { fetched } from '../parts/net/call';
 import { useSettled } from '../parts/saving/useSettled';
 import type { Command, Offer } from './actions';
 import { offerFromHit, offersFor } from './actions';
@@ -50,11 +49,7 @@ function Search({ onClose, onCommand }: { onClose: () => void; onCommand: (comma
     queryKey: ['search', asked],
     enabled: asked !== '',
     placeholderData: keepPreviousData,
-    queryFn: async ({ signal }) => {
-      const result = await send<Hit[]>('GET', `/api/search?text=${encodeURIComponent(asked)}`, undefined, signal);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: ({ signal }) => fetched('GET /api/search', { query: { text: asked }, signal }),
   });
   const offers = [...(asked === '' ? [] : (data ?? []).map(offerFromHit)), ...offersFor(text)];
   const groups = [...new Set(offers.map(({ group }) => group))];

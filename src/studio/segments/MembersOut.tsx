@@ -3,6 +3,7 @@
 import { useState } from 'react';
 import type { MemberChoice, MemberColumn } from '@/core/people/memberColumns';
 import { MEMBER_COLUMN_WORDS, MEMBER_COLUMNS } from '@/core/people/memberColumns';
+import { addressOf } from '../parts/net/call';
 
 const WHO: Readonly<Record<MemberChoice, string>> = {
   all: 'everybody in it',
@@ -42,7 +43,7 @@ export function MembersOut({ segment }: { segment: string }) {
         </select>
       </label>
       {columns.length > 0 ? (
-        <a className="act-quiet mt-3 inline-block" href={`/members.csv?${query}`} download>
+        <a className="act-quiet mt-3 inline-block" href={addressOf('GET /members.csv', { more: query.toString() })} download>
           Take out CSV
         </a>
       ) : (

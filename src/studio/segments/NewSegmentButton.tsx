@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { unusedName } from '../parts/saving/unusedName';
 import { FRESH } from './fresh';
 
@@ -12,9 +12,11 @@ export function NewSegmentButton({ names }: { names: readonly string[] }) {
   const [isBusy, setBusy] = useState(false);
   async function make(): Promise<void> {
     setBusy(true);
-    const result = await send<{ id: string }>('POST', '/api/segments', {
-      name: unusedName('New segment', names),
-      ...FRESH,
+    const result = await call('POST /api/segments', {
+      body: {
+        ...FRESH,
+        name: unusedName('New segment', names),
+      },
     });
     if (result.ok) return router.push(`/segments/${result.value.id}`);
     setBusy(false);

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
 import type { SegmentDocument } from '@/core/rules/schema';
-import { send } from '../parts/net/send';
+import { addressOf, call } from '../parts/net/call';
 import { unusedName } from '../parts/saving/unusedName';
 
 /** What can be done with a segment besides editing it: another like it, and taking it elsewhere as JSON. */
@@ -19,10 +19,12 @@ export function SegmentActions({
 }) {
   const router = useRouter();
   async function duplicate(): Promise<void> {
-    const result = await send<{ id: string }>('POST', '/api/segments', {
-      name: unusedName(`${name.slice(0, 190)} copy`, names),
-      lookback,
-      people,
+    const result = await call('POST /api/segments', {
+      body: {
+        name: unusedName(`${name.slice(0, 190)} copy`, names),
+        lookback,
+        people,
+      },
     });
     if (!result.ok) return void toast.error(result.message);
     router.push(`/segments/${result.value.id}`);
@@ -32,7 +34,7 @@ export function SegmentActions({
       <button className="act-quiet" onClick={() => void duplicate()}>
         Duplicate
       </button>
-      <a className="act-quiet" href={`/segments.json?id=${id}`} download>
+      <a className="act-quiet" href={addressOf('GET /segments.json', { query: { id } })} download>
         Take out JSON
       </a>
     </>

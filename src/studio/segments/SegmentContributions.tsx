@@ -12,7 +12,7 @@ import { useCounted } from './useCounted';
 export function SegmentContributions({ segment, isReady }: { segment: Pick<SegmentDocument, 'lookback' | 'people'>; isReady: boolean }) {
   const names = useNames();
   const leaves = leavesOf<PeopleCondition>(segment.people);
-  const { data } = useCounted<readonly { path: Path; change: number }[]>('contributions', segment, {
+  const { data } = useCounted('contributions', segment, {
     isReady: isReady && leaves.length > 1,
   });
   if (leaves.length < 2 || !data) return null;

@@ -8,7 +8,6 @@ import type { SegmentDocument } from '@/core/rules/schema';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import type { WordsFor } from '@/core/pages/names';
 import type { User } from '@/server/segments/users';
-import type { RecordedVisit } from '@/server/db/visits';
 import { RibbonList } from '../ribbon/RibbonList';
 import { EditorHead } from '../parts/saving/EditorHead';
 import { UsedBy } from '../parts/layout/UsedBy';
@@ -62,7 +61,7 @@ export function SegmentEditor({
     id,
   });
   const { draft, setDraft, isReady } = saved;
-  const size = useCounted<SizeAnswer>('size', draft, { isReady });
+  const size = useCounted('size', draft, { isReady });
   const phrases = useMemo(() => describeSegment(draft, names), [draft, names]);
   const offersFor = useCallback(
     (typed: string, recorded: Recorded, words: WordsFor): PhraseOffer[] => peopleOffers(typed, recorded, words, id),
@@ -163,16 +162,7 @@ function focusRow(at: string | undefined): void {
   row?.querySelector<HTMLElement>('input, select, button')?.focus();
 }
 
-interface SizeAnswer {
-  readonly people: number;
-  readonly unknown: number;
-  /** All visitors on record. */
-  readonly of: number;
-  readonly ms: number;
-  readonly visits: RecordedVisit[];
-}
-
-function Size({ size: { data, error, isFetching } }: { size: ReturnType<typeof useCounted<SizeAnswer>> }) {
+function Size({ size: { data, error, isFetching } }: { size: ReturnType<typeof useCounted<'size'>> }) {
   return (
     <section className="sheet content-start p-5" aria-label="Size" aria-live="polite">
       {error && (

@@ -3,7 +3,7 @@
 import Link from 'next/link';
 import { useQuery } from '@tanstack/react-query';
 import type { SegmentDocument } from '@/core/rules/schema';
-import { send } from '../parts/net/send';
+import { fetched } from '../parts/net/call';
 import { useSettled } from '../parts/saving/useSettled';
 
 export interface Overlap {
@@ -22,11 +22,7 @@ export function useOverlap(
   return useQuery({
     queryKey: ['overlap', body],
     enabled: isReady,
-    queryFn: async ({ signal }) => {
-      const result = await send<Overlap>('POST', '/api/segments/overlap', body, signal);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: ({ signal }) => fetched('POST /api/segments/overlap', { body, signal }),
   });
 }
 

@@ -1,8 +1,8 @@
 'use client';
 
 import type { SegmentDocument } from '@/core/rules/schema';
+import { call } from '../parts/net/call';
 import { RowMenu } from '../parts/layout/RowMenu';
-import { send } from '../parts/net/send';
 import { unusedName } from '../parts/saving/unusedName';
 import { useRemove } from '../parts/saving/useRemove';
 
@@ -24,7 +24,9 @@ export function SegmentRowMenu({
         { words: 'Open', does: { href: `/segments/${id}` } },
         {
           words: 'Duplicate',
-          does: { run: () => send('POST', '/api/segments', { name: unusedName(`${name.slice(0, 190)} copy`, names), lookback, people }) },
+          does: {
+            run: () => call('POST /api/segments', { body: { name: unusedName(`${name.slice(0, 190)} copy`, names), lookback, people } }),
+          },
         },
         { words: 'Take out JSON', does: { file: `/segments.json?id=${id}` } },
         { words: 'Delete', does: { run: () => remove({ kind: 'segment', id, name }) } },

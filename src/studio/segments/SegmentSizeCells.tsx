@@ -2,10 +2,9 @@
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { LastAnswers } from '@/server/db/lastAnswers';
+import { callInLines, fetched } from '../parts/net/call';
 import { Counting } from '../parts/layout/Counting';
 import { Sparkline } from '../parts/layout/Sparkline';
-import { readLines } from '../parts/net/readLines';
-import { send } from '../parts/net/send';
 
 const TEN_MINUTES_MS = 600_000;
 
@@ -26,7 +25,7 @@ export function SegmentSizeCells({
     queryKey: ['sizes'],
     queryFn: async ({ signal }) => {
       let counted: LastAnswers['sizes'] = {};
-      await readLines<LastAnswers['sizes']>('/api/segments/sizes', undefined, {
+      await callInLines('GET /api/segments/sizes', {
         signal,
         onLine: (sizes) => client.setQueryData(['sizes'], (counted = sizes)),
       });
@@ -38,11 +37,7 @@ export function SegmentSizeCells({
     queryKey: ['trends'],
     enabled: data !== undefined && !isFetching,
     staleTime: TEN_MINUTES_MS,
-    queryFn: async ({ signal }) => {
-      const result = await send<LastAnswers['trends']>('GET', '/api/segments/trends', undefined, signal);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: ({ signal }) => fetched('GET /api/segments/trends', { signal }),
   });
   const counted = data?.[segment];
   const size = counted ?? last.size;

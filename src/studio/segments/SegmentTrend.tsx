@@ -1,7 +1,6 @@
 'use client';
 
 import type { SegmentDocument } from '@/core/rules/schema';
-import type { Trend } from '@/server/analysis/task';
 import { Sparkline } from '../parts/layout/Sparkline';
 import { useSettled } from '../parts/saving/useSettled';
 import { useCounted } from './useCounted';
@@ -9,7 +8,7 @@ import { useCounted } from './useCounted';
 /** Who was in the segment over the last days: looked at once a day, so the sums are estimates and say so. */
 export function SegmentTrend({ segment, isReady }: { segment: Pick<SegmentDocument, 'lookback' | 'people'>; isReady: boolean }) {
   const settled = useSettled(segment, 500);
-  const { data, error, isFetching } = useCounted<Trend>('trend', settled, { isReady, more: { days: 90 } });
+  const { data, error, isFetching } = useCounted('trend', settled, { isReady, more: { days: 90 } });
   return (
     <section className="sheet p-5" aria-label="Over time">
       {error && (

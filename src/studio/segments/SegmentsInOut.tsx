@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import { addressOf } from '../parts/net/call';
 import { BringIn } from '../parts/layout/BringIn';
 
 /** All segments as JSON, out and in. */
@@ -13,15 +14,15 @@ export function SegmentsInOut({ hasSome }: { hasSome: boolean }) {
           {error}
         </p>
       )}
-      <BringIn<{ segments: unknown[] }>
+      <BringIn
         label="Bring in JSON"
         accept=".json,application/json"
-        api="/api/segments/import"
+        api="POST /api/segments/import"
         words={({ segments: { length } }) => (length === 1 ? '1 segment brought in' : `${length} segments brought in`)}
         onError={setError}
       />
       {hasSome && (
-        <a className="act-quiet" href="/segments.json" download>
+        <a className="act-quiet" href={addressOf('GET /segments.json')} download>
           Take out JSON
         </a>
       )}

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 
 export function Addresses({ initial }: { initial: readonly string[] }) {
   const [text, setText] = useState(initial.join('\n'));
@@ -10,7 +10,7 @@ export function Addresses({ initial }: { initial: readonly string[] }) {
 
   async function save(): Promise<void> {
     const addresses = text.split(/\s+/).filter(Boolean);
-    const result = await send('PUT', '/api/site/addresses', { addresses });
+    const result = await call('PUT /api/site/addresses', { body: { addresses } });
     setError(result.ok ? undefined : result.message);
     if (result.ok) toast.success('Addresses saved');
   }

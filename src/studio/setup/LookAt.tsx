@@ -3,7 +3,7 @@
 import { Check, Info, TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
 import type { Finding } from '@/core/install/look';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 
 const SIGNS = {
   good: <Check size={15} className="mt-0.5 shrink-0 text-pine" aria-label="Well" />,
@@ -19,10 +19,10 @@ export function LookAt() {
   const [isBusy, setBusy] = useState(false);
   async function look(): Promise<void> {
     setBusy(true);
-    const answer = await send<{ url: string; findings: Finding[] }>('POST', '/api/site/look', { url });
+    const answer = await call('POST /api/site/look', { body: { url } });
     setBusy(false);
     setError(answer.ok ? undefined : answer.message);
-    setLooked(answer.ok ? answer.value : undefined);
+    setLooked(answer.ok && answer.value.findings !== undefined ? answer.value : undefined);
   }
   return (
     <form

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 
 export interface PrivacyChoice {
   readonly consent: 'assumed' | 'asked';
@@ -21,7 +21,7 @@ export function Privacy({ initial, onConsent }: { initial: PrivacyChoice; onCons
 
   async function save(): Promise<void> {
     const keptParameters = text.split(/[\s,]+/).filter(Boolean);
-    const result = await send('PUT', '/api/site/privacy', { consent, keptParameters });
+    const result = await call('PUT /api/site/privacy', { body: { consent, keptParameters } });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     onConsent(consent);

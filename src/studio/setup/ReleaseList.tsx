@@ -5,10 +5,10 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ToldChange } from '@/core/release/words';
+import { call } from '../parts/net/call';
 import { Phrase } from '../messages/Phrase';
 import { Ago } from '../parts/layout/Ago';
 import { Empty } from '../parts/layout/Empty';
-import { send } from '../parts/net/send';
 import { TellChanges } from './TellChanges';
 
 export interface ToldRelease {
@@ -113,7 +113,7 @@ function GoBack({ number }: { number: number }) {
           onSubmit={(event) => {
             event.preventDefault();
             void (async () => {
-              const result = await send<{ number: number }>('POST', `/api/releases/${number}/back`, { note });
+              const result = await call('POST /api/releases/{number}/back', { params: { number }, body: { note } });
               if (!result.ok) return void toast.error(result.message);
               toast.success(`Release ${result.value.number} is live: what ${number} was`);
               close();

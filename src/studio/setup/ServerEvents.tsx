@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { copy } from './copy';
 
 /** What the site's own server may report: purchases and the like that happen elsewhere. */
@@ -10,7 +10,7 @@ export function ServerEvents({ collector, siteKey, hasSecret: had }: { collector
   const [hasSecret, setHasSecret] = useState(had);
   const [secret, setSecret] = useState<string>();
   const make = async (): Promise<void> => {
-    const result = await send<{ secret: string }>('POST', '/api/site/events-secret');
+    const result = await call('POST /api/site/events-secret');
     if (!result.ok) return void toast.error(result.message);
     toast(hasSecret ? 'A new secret; the last one no longer counts' : 'The secret is made');
     setHasSecret(true);

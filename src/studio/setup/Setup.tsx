@@ -3,8 +3,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { SiteCheck } from '@/server/sites/check';
+import { fetched } from '../parts/net/call';
 import { Ago } from '../parts/layout/Ago';
-import { send } from '../parts/net/send';
 import { Addresses } from './Addresses';
 import { Install } from './Install';
 import type { PrivacyChoice } from './Privacy';
@@ -47,11 +47,7 @@ function Check() {
   const { data, error } = useQuery({
     queryKey: ['check'],
     refetchInterval: CHECK_EVERY_MS,
-    queryFn: async () => {
-      const result = await send<SiteCheck>('GET', '/api/site/check');
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: () => fetched('GET /api/site/check'),
   });
   const foreign = data?.refusals.filter(({ reason }) => reason === 'address') ?? [];
   const timesOf = (reason: SiteCheck['refusals'][number]['reason']): number =>

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { copy } from './copy';
 
 export interface SigningState {
@@ -19,7 +19,7 @@ export function Signing({ initial }: { initial: SigningState }) {
   async function change(body: { isRequired?: boolean; newSecret?: true }): Promise<void> {
     const before = { hasSecret, isRequired };
     setState({ hasSecret: hasSecret || body.newSecret === true, isRequired: body.isRequired ?? isRequired });
-    const result = await send<{ secret?: string }>('PUT', '/api/site/signing', body);
+    const result = await call('PUT /api/site/signing', { body });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return setState(before);
     if (result.value.secret) setSecret(result.value.secret);

@@ -2,8 +2,8 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { addressOf, call } from '../parts/net/call';
 import { BringIn } from '../parts/layout/BringIn';
-import { send } from '../parts/net/send';
 import { goToSite } from './goToSite';
 
 export interface SiteLine {
@@ -25,7 +25,7 @@ export function Sites({ sites, current }: { sites: readonly SiteLine[]; current:
       .toLowerCase()
       .replace(/^https?:\/\//, '')
       .replace(/\/.*$/, '');
-    const made = await send('POST', '/api/sites', { name: name.trim(), address: host });
+    const made = await call('POST /api/sites', { body: { name: name.trim(), address: host } });
     if (made.ok) window.location.assign('/setup');
     else setError(made.message);
   }
@@ -62,13 +62,13 @@ export function Sites({ sites, current }: { sites: readonly SiteLine[]; current:
           releases stay where they are.
         </p>
         <div className="flex flex-wrap gap-2">
-          <a className="act-quiet" href="/site.json" download>
+          <a className="act-quiet" href={addressOf('GET /site.json')} download>
             Take out as JSON
           </a>
-          <BringIn<Readonly<Record<string, number>>>
+          <BringIn
             label="Bring in JSON"
             accept="application/json,.json"
-            api="/api/site/import"
+            api="POST /api/site/import"
             words={({ campaigns, segments }) => `${campaigns} campaigns and ${segments} segments came in`}
             onError={setRefused}
           />

@@ -3,9 +3,9 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
+import { call } from '../parts/net/call';
 import { Ago } from '../parts/layout/Ago';
 import { Empty } from '../parts/layout/Empty';
-import { send } from '../parts/net/send';
 import { openOnSite } from '../tryout/openOnSite';
 
 export interface TeamBrowserLine {
@@ -20,7 +20,7 @@ export interface TeamBrowserLine {
 export function TeamBrowsers({ list }: { list: readonly TeamBrowserLine[] }) {
   const router = useRouter();
   async function leave(id: number): Promise<void> {
-    const result = await send('DELETE', `/api/team/${id}`);
+    const result = await call('DELETE /api/team/{id}', { params: { id } });
     if (!result.ok) toast.error(result.message);
     router.refresh();
   }
@@ -29,10 +29,12 @@ export function TeamBrowsers({ list }: { list: readonly TeamBrowserLine[] }) {
     if (!opened.ok) toast.error(opened.message);
   }
   async function makeSegment(): Promise<void> {
-    const made = await send<{ id: string }>('POST', '/api/segments', {
-      name: 'Our team',
-      lookback: 540,
-      people: { kind: 'team', is: true },
+    const made = await call('POST /api/segments', {
+      body: {
+        name: 'Our team',
+        lookback: 540,
+        people: { kind: 'team', is: true },
+      },
     });
     if (made.ok) router.push(`/segments/${made.value.id}`);
     else toast.error(made.message);

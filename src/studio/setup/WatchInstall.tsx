@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Way } from '@/core/install/ways';
 import type { SiteCheck } from '@/server/sites/check';
-import { send } from '../parts/net/send';
+import { call, fetched } from '../parts/net/call';
 
 const ASK_MS = 1500;
 
@@ -59,29 +59,29 @@ export function WatchInstall({ way, address }: { way: Way; address: string }) {
     queryKey: ['check'],
     refetchInterval: since ? ASK_MS : false,
     enabled: since !== undefined,
-    queryFn: async () => {
-      const result = await send<SiteCheck>('GET', '/api/site/check');
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: () => fetched('GET /api/site/check'),
   });
   const met = data && since && trial.met(data, since);
   async function begin(): Promise<void> {
-    const now = await send<SiteCheck>('GET', '/api/site/check');
+    const now = await call('GET /api/site/check');
     if (now.ok) setSince(sinceOf(now.value));
     if (way !== 'own' || !address) return;
-    const looked = await send<{ script: 'current' | 'older' | 'none' }>('POST', '/api/site/look', {
-      url: `${address.replace(/\/+$/, '')}/page.js`,
-      as: 'script',
+    const looked = await call('POST /api/site/look', {
+      body: {
+        url: `${address.replace(/\/+$/, '')}/page.js`,
+        as: 'script',
+      },
     });
     setScript(
-      looked.ok
+      looked.ok && looked.value.script !== undefined
         ? {
             current: 'The script is there, as it is now.',
             older: 'An older script is there: some cache between has kept it.',
             none: 'What is there is not the script.',
           }[looked.value.script]
-        : looked.message,
+        : looked.ok
+          ? undefined
+          : looked.message,
     );
   }
   return (

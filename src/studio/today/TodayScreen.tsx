@@ -3,9 +3,9 @@
 import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import type { Attention } from '@/server/today/attention';
-import type { Course, CourseName, MainGoalCourse } from '@/server/today/course';
+import type { CourseName } from '@/server/today/course';
+import { fetched } from '../parts/net/call';
 import { ScreenHead } from '../parts/layout/ScreenHead';
-import { send } from '../parts/net/send';
 import { CourseChart } from './CourseChart';
 import { Happenings } from './Happenings';
 import { NowRibbons } from './NowRibbons';
@@ -26,14 +26,7 @@ export function TodayScreen({ sections }: { sections: readonly string[] }) {
     refetchInterval: EVERY_MS,
     queryFn: async ({ signal }) => {
       const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-      const result = await send<{ courses: Record<CourseName, Course>; goal: MainGoalCourse | null; attention: Attention[] }>(
-        'GET',
-        `/api/today?zone=${encodeURIComponent(zone)}`,
-        undefined,
-        signal,
-      );
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
+      return fetched('GET /api/today', { query: { zone }, signal });
     },
   });
   return (

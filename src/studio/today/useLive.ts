@@ -1,6 +1,7 @@
 import { useEffect, useReducer } from 'react';
 import type { RecordedVisit } from '@/server/db/visits';
 import type { LiveNews } from '@/server/today/live';
+import { addressOf } from '../parts/net/call';
 
 export interface Live {
   readonly news: Omit<LiveNews, 'changed' | 'order'>;
@@ -32,7 +33,7 @@ const LOST = 'The connection is lost; it is tried again.';
 export function useLive(): State {
   const [state, say] = useReducer(afterSaid, {});
   useEffect(() => {
-    const stream = new EventSource('/api/live');
+    const stream = new EventSource(addressOf('GET /api/live'));
     stream.addEventListener('news', (event: MessageEvent<string>) =>
       say({ kind: 'news', news: JSON.parse(event.data) as LiveNews, now: Date.now() }),
     );

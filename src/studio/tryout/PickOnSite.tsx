@@ -4,7 +4,7 @@ import { Crosshair } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Pointed } from '@/core/tryout/asked';
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 import { useRecorded } from '../rule/recorded';
 import { openOnSite } from './openOnSite';
 
@@ -28,7 +28,7 @@ export function PickOnSite<K extends Pointed['kind']>({
     if (waiting === undefined) return undefined;
     const stop = new AbortController();
     const ask = async (): Promise<void> => {
-      const answer = await send<{ picked: Pointed | null }>('GET', `/api/tryouts/${waiting}`, undefined, stop.signal);
+      const answer = await call('GET /api/tryouts/{id}', { params: { id: waiting }, signal: stop.signal });
       if (stop.signal.aborted) return;
       // A studio that is away for a moment is asked again.
       if (!answer.ok && answer.status === 404) setWaiting(undefined);

@@ -1,4 +1,4 @@
-import { send } from '../parts/net/send';
+import { call } from '../parts/net/call';
 
 /**
  * Opens a page of the site in a tab of its own, as a try-out. The tab is opened at once, while the browser still knows that somebody clicked, and led
@@ -11,7 +11,7 @@ export async function openOnSite(asked: {
 }): Promise<{ readonly ok: true; readonly id: string } | { readonly ok: false; readonly message: string }> {
   const tab = window.open('about:blank', '_blank');
   if (!tab) return { ok: false, message: 'The browser would not open a tab; allow it for the studio and try again.' };
-  const opened = await send<{ id: string; url: string }>('POST', '/api/tryouts', asked);
+  const opened = await call('POST /api/tryouts', { body: asked });
   if (!opened.ok) {
     tab.close();
     return opened;

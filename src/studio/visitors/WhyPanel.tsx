@@ -7,7 +7,7 @@ import Link from 'next/link';
 import type { Family } from '@/core/rules/describe';
 import type { ReasonNode } from '@/core/rules/explain';
 import type { Why } from '@/server/visitors/why';
-import { send } from '../parts/net/send';
+import { fetched } from '../parts/net/call';
 import { clockWords } from '../ribbon/layout';
 import type { Instant } from './instants';
 
@@ -21,9 +21,12 @@ export function WhyPanel({ visitor, instant, onStep }: { visitor: number; instan
     enabled: instant !== undefined,
     placeholderData: keepPreviousData,
     queryFn: async ({ signal }) => {
-      const result = await send<Why[]>('GET', `/api/visitors/${visitor}/why?view=${instant?.view}&t=${instant?.t}`, undefined, signal);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
+      if (!instant) return [];
+      return fetched('GET /api/visitors/{id}/why', {
+        params: { id: visitor },
+        query: { view: instant.view, t: instant.t },
+        signal,
+      });
     },
   });
   if (!instant) return <p className="text-soft">Choose an instant.</p>;

@@ -4,7 +4,7 @@ import { useQueries } from '@tanstack/react-query';
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState, useEffect } from 'react';
 import type { RecordedVisit } from '@/server/db/visits';
-import { send } from '../parts/net/send';
+import { fetched } from '../parts/net/call';
 import { useWidth } from '../parts/layout/useWidth';
 import { layoutRibbon } from '../ribbon/layout';
 import { colourBySection } from '../ribbon/RibbonBand';
@@ -33,14 +33,10 @@ export async function askVisits({
   count?: number;
   signal: AbortSignal;
 }): Promise<VisitPage> {
-  const result = await send<VisitPage>(
-    'GET',
-    `/api/visits?asOf=${asOf}&from=${from}&count=${count}${query && `&${query}`}`,
-    undefined,
+  return fetched('GET /api/visits', {
+    more: [`asOf=${asOf}&from=${from}&count=${count}`, query].filter(Boolean).join('&'),
     signal,
-  );
-  if (!result.ok) throw new Error(result.message);
-  return result.value;
+  });
 }
 
 /** However many visits as ribbons on one time scale: only those in sight are asked for and drawn. */

@@ -3,10 +3,11 @@
 import { useRouter } from 'next/navigation';
 import { useRef } from 'react';
 import { toast } from 'sonner';
-import { send } from '../net/send';
+import type { AnswerTo, RequestName } from '../net/call';
+import { callWith } from '../net/call';
 
 /** Brings a JSON file in: what is wrong with it is told, and then nothing of it is kept. */
-export function BringIn<T>({
+export function BringIn<K extends RequestName>({
   label,
   accept,
   api,
@@ -15,9 +16,9 @@ export function BringIn<T>({
 }: {
   label: string;
   accept: string;
-  api: string;
+  api: K;
   /** What came in, in words. */
-  words: (answer: T) => string;
+  words: (answer: AnswerTo<K>) => string;
   onError: (message: string | undefined) => void;
 }) {
   const router = useRouter();
@@ -30,7 +31,7 @@ export function BringIn<T>({
     } catch (cause) {
       return onError(`${chosen.name} is no JSON: ${cause instanceof Error ? cause.message : 'unreadable'}`);
     }
-    const result = await send<T>('POST', api, input);
+    const result = await callWith(api, input);
     if (!result.ok) return onError(`Nothing of ${chosen.name} was brought in. ${result.message}`);
     onError(undefined);
     toast.success(words(result.value));

@@ -1,4 +1,4 @@
-import type { Refusal } from '@/server/http/api';
+import type { Refusal } from '@/server/api/serve';
 
 /** Reads an answer of one JSON text a line as it grows; a refusal is thrown with its words. Without a body it is a GET. */
 export async function readLines<T>(

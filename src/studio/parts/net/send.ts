@@ -2,21 +2,8 @@ export type Answered<T> =
   | { readonly ok: true; readonly value: T }
   | { readonly ok: false; readonly status: number; readonly code: string; readonly message: string };
 
-/** One request to the studio's own API. Never throws: a network that is away is a refusal like any other. */
-export async function send<T>(
-  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
-  url: string,
-  body?: unknown,
-  signal?: AbortSignal,
-): Promise<Answered<T>> {
-  const given = body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
-  return ask(url, { method, ...given }, signal);
-}
-
-/** The same with a file as it is. */
-export const sendFile = <T>(url: string, file: Blob): Promise<Answered<T>> => ask(url, { method: 'POST', body: file });
-
-async function ask<T>(url: string, given: RequestInit, signal?: AbortSignal): Promise<Answered<T>> {
+/** One request. Never throws: a network that is away is a refusal like any other. */
+export async function ask<T>(url: string, given: RequestInit, signal?: AbortSignal): Promise<Answered<T>> {
   try {
     const response = await fetch(url, { ...given, ...(signal ? { signal } : {}) });
     const answer = (await response.json()) as T & { error?: { code: string; message: string } };

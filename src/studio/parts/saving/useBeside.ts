@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { EditedKind } from '@/server/db/trash';
 import type { Beside } from '@/server/db/editing';
-import { send } from '../net/send';
+import { addressOf, fetched } from '../net/call';
 
 const EVERY_MS = 6000;
 const ALONE: readonly Beside[] = [];
@@ -16,14 +16,10 @@ export function useBeside(kind: EditedKind, id: string): { beside: readonly Besi
     refetchOnWindowFocus: 'always',
     gcTime: 0,
     retry: false,
-    queryFn: async ({ signal }) => {
-      const result = await send<{ beside: Beside[]; revision: number | null }>('POST', '/api/editing', { kind, id, tab }, signal);
-      if (!result.ok) throw new Error(result.message);
-      return result.value;
-    },
+    queryFn: ({ signal }) => fetched('POST /api/editing', { body: { kind, id, tab }, signal }),
   });
   useEffect(() => {
-    const leave = (): void => void navigator.sendBeacon('/api/editing', JSON.stringify({ kind, id, tab, isLeaving: true }));
+    const leave = (): void => void navigator.sendBeacon(addressOf('POST /api/editing'), JSON.stringify({ kind, id, tab, isLeaving: true }));
     addEventListener('pagehide', leave);
     return () => {
       removeEventListener('pagehide', leave);

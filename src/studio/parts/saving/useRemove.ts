@@ -1,9 +1,9 @@
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
 import type { EditedKind } from '@/server/db/trash';
-import { EDITED } from './edited';
+import { call } from '../net/call';
 import type { Answered } from '../net/send';
-import { send } from '../net/send';
+import { EDITED } from './edited';
 
 /** How long one can take a deletion back from the note about it. */
 const UNDO_MS = 12_000;
@@ -12,10 +12,10 @@ const UNDO_MS = 12_000;
 export function useRemove(): (what: { kind: EditedKind; id: string; name: string }) => Promise<Answered<unknown>> {
   const router = useRouter();
   return async ({ kind, id, name }) => {
-    const result = await send('DELETE', `${EDITED[kind].api}/${id}`);
+    const result = await call(`DELETE ${EDITED[kind].api}/{id}`, { params: { id } });
     if (!result.ok) return result;
     const undo = async (): Promise<void> => {
-      const back = await send('POST', '/api/trash', { kind, id });
+      const back = await call('POST /api/trash', { body: { kind, id } });
       if (!back.ok) return void toast.error(back.message);
       toast.success(`“${name}” is back`);
       router.refresh();

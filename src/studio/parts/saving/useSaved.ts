@@ -2,12 +2,17 @@ import { useCallback, useMemo, useRef, useState, useTransition } from 'react';
 import type { z } from 'zod';
 import { parseWith } from '@/core/parsing/parse';
 import type { EditedKind } from '@/server/db/trash';
+import { call } from '../net/call';
+import type { Answered } from '../net/send';
 import { EDITED } from './edited';
-import { send } from '../net/send';
 import { useAutosave } from './useAutosave';
 import { useBeside } from './useBeside';
 import type { Change } from './useDraft';
 import { useDraft } from './useDraft';
+
+/** Whatever is edited is saved alike: the whole of it, with the revision that it was read with, for the next one. */
+const save = (kind: EditedKind, id: string, body: object): Promise<Answered<{ readonly revision: number }>> =>
+  call(`PUT ${EDITED[kind].api}/{id}`, { params: { id }, body });
 
 /** A draft that is checked as it is typed, undone as a whole, and saved under its revision as soon as it is right; with who else has it open. */
 export function useSaved<T extends object>({
@@ -37,7 +42,7 @@ export function useSaved<T extends object>({
     isComing,
     isReady: parsed.ok,
     save: async (toSave) => {
-      const result = await send<{ revision: number }>('PUT', `${EDITED[kind].api}/${id}`, { ...toSave, revision: current.current });
+      const result = await save(kind, id, { ...toSave, revision: current.current });
       if (result.ok) {
         current.current = result.value.revision;
         setSaved(result.value.revision);

@@ -1,5 +1,6 @@
 import type { Rehearsed, RehearsalQuestion } from '@/core/rehearsal/rehearsed';
-import { readLines, RefusedLine } from '../../parts/net/readLines';
+import { callInLines } from '../../parts/net/call';
+import { RefusedLine } from '../../parts/net/readLines';
 import type { Happening, Todo } from './engines';
 import { happen, NO_ENGINES } from './engines';
 import type { FromWorker } from './messages';
@@ -82,7 +83,7 @@ function askServer(ask: number, question: RehearsalQuestion): void {
   const abort = new AbortController();
   const { signal } = abort;
   serverRequests.set(ask, abort);
-  readLines<Rehearsed>('/api/rehearse', question, { signal, onLine: (report) => take({ kind: 'serverReported', ask, report }) })
+  callInLines('POST /api/rehearse', { body: question, signal, onLine: (report) => take({ kind: 'serverReported', ask, report }) })
     .then(() => take({ kind: 'serverEnded', ask }))
     .catch((cause: unknown) => {
       if (signal.aborted) return;

@@ -18,7 +18,7 @@ export default async function GoalsPage() {
   const make = (
     <NewButton
       label="New goal"
-      api="/api/goals"
+      api="POST /api/goals"
       href="/setup/goals"
       body={{
         name: unusedName(

@@ -19,7 +19,7 @@ export default async function PageSetsPage() {
   const make = (
     <NewButton
       label="New page set"
-      api="/api/page-sets"
+      api="POST /api/page-sets"
       href="/setup/page-sets"
       body={{
         name: unusedName(

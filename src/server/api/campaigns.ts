@@ -1,0 +1,285 @@
+import { z } from 'zod';
+import { campaignSchema } from '@/core/campaigns/campaign';
+import type { CampaignStatus } from '@/core/campaigns/campaign';
+import { upgradeCampaign } from '@/core/flows/upgrade';
+import {
+  boardOf,
+  documentOf,
+  findCampaign,
+  insertCampaign,
+  orderCampaigns,
+  setBoard,
+  setCampaignStatus,
+  setSchedule,
+  updateCampaign,
+} from '../db/campaigns';
+import { changing } from '../db/changing';
+import { newId } from '../db/ids';
+import { withTransaction } from '../db/pool';
+import { listPurposes, lockPurposeOf, makePurpose, renamePurpose, setPurpose, spreadShared } from '../db/purposes';
+import { loadNames } from '../db/recorded';
+import { poolOf } from '../db/sharedPool';
+import { deleteStartingPoint, insertStartingPoint } from '../db/startingPoints';
+import { moveToTrash } from '../db/trash';
+import { Refused } from '../http/refused';
+import {
+  boardSchema,
+  newPurposeSchema,
+  newStartingPointSchema,
+  orderSchema,
+  purposeNameSchema,
+  purposeOfSchema,
+  scheduleSchema,
+  statusSchema,
+} from '../http/requests';
+import { and, ref, REVISION } from '../openapi/shapes';
+import { historyOf } from '../releases/history';
+import { endpoint } from './endpoint';
+
+const changedCampaignSchema = z.preprocess(upgradeCampaign, campaignSchema.safeExtend({ revision: z.int().min(1) }));
+
+/** What a status by hand is in the log. */
+const SAID: Readonly<Record<CampaignStatus, string>> = {
+  live: 'switched on',
+  draft: 'switched off',
+  paused: 'paused',
+  scheduled: 'scheduled',
+  ended: 'ended',
+};
+
+export const campaignsEndpoints = [
+  endpoint({
+    method: 'GET',
+    path: '/api/campaigns/{id}/board',
+    right: 'look',
+    says: 'How far the messages of a campaign were moved on its board',
+    answers: '`moved`, by message, in pixels',
+    run: async ({ member: { siteId }, params }) => {
+      const moved = await boardOf(poolOf(siteId), siteId, params.id);
+      if (!moved) throw new Refused(404, 'notFound', 'This campaign is not here any more');
+      return { moved };
+    },
+  }),
+  endpoint({
+    method: 'PUT',
+    path: '/api/campaigns/{id}/board',
+    right: 'edit',
+    says: 'Set it',
+    body: boardSchema,
+    answers: 'Nothing more',
+    run: async ({ member: { siteId }, body: { moved }, params }) => {
+      if (!(await setBoard(poolOf(siteId), siteId, params.id, moved)))
+        throw new Refused(404, 'notFound', 'This campaign is not here any more');
+    },
+  }),
+  endpoint({
+    method: 'GET',
+    path: '/api/campaigns/{id}/history',
+    right: 'look',
+    says: 'What was done to a campaign, and what each release made of it for visitors',
+    answers: 'Lines, newest first',
+    run: async ({ member: { siteId }, params: { id } }) => {
+      const db = poolOf(siteId);
+      if (!(await findCampaign(db, siteId, id))) throw new Refused(404, 'notFound', 'That campaign is not here any more');
+      return { history: await historyOf(db, siteId, id, await loadNames(db, siteId)) };
+    },
+  }),
+  endpoint({
+    method: 'PUT',
+    path: '/api/campaigns/{id}/purpose',
+    right: 'edit',
+    says: 'Joins a purpose, whose people, pages and success it takes over, or leaves the one it is of',
+    body: purposeOfSchema,
+    answers: 'Nothing more',
+    run: async ({ member, body: { purpose }, params: { id } }) => {
+      const { siteId } = member;
+      return changing(member, async (db, note) => {
+        await setPurpose(db, siteId, { campaign: id, purpose });
+        const name = (await findCampaign(db, siteId, id))?.name ?? id;
+        const did = purpose === null ? 'taken out of its purpose' : 'made one form of a purpose';
+        await note({ kind: 'campaign', subject: id, name, did });
+      });
+    },
+  }),
+  endpoint({
+    method: 'PUT',
+    path: '/api/campaigns/{id}',
+    right: 'edit',
+    says: 'Save a campaign',
+    body: changedCampaignSchema,
+    bodyShape: and(ref('Campaign'), { revision: REVISION }),
+    answers: 'Its new revision',
+    run: async ({ member, body: { revision, ...document }, params: { id } }) => {
+      const { siteId } = member;
+      return changing(member, async (db, note) => {
+        const before = await findCampaign(db, siteId, id);
+        if (!before) throw new Refused(404, 'notFound', 'This campaign was deleted elsewhere. What you typed is still here.');
+        const purpose = await lockPurposeOf(db, siteId, id);
+        const saved = await updateCampaign(db, { siteId, id, document, revision });
+        const others = purpose ? await spreadShared(db, siteId, { purpose, campaign: id, document }) : 0;
+        await note({ kind: 'campaign', subject: id, name: document.name, did: 'changed', before: documentOf(before), after: document });
+        return { revision: saved, others };
+      });
+    },
+  }),
+  endpoint({
+    method: 'POST',
+    path: '/api/campaigns/{id}',
+    right: 'edit',
+    says: 'Switch a campaign on or off',
+    body: statusSchema,
+    answers: 'Nothing more; visitors see it with the next release',
+    run: async ({ member, body: { status }, params: { id } }) => {
+      const { siteId } = member;
+      return changing(member, async (db, note) => {
+        await setCampaignStatus(db, siteId, id, status);
+        const name = (await findCampaign(db, siteId, id))?.name ?? id;
+        await note({ kind: 'campaign', subject: id, name, did: SAID[status] });
+      });
+    },
+  }),
+  endpoint({
+    method: 'DELETE',
+    path: '/api/campaigns/{id}',
+    right: 'edit',
+    says: 'Delete a campaign that is switched off',
+    answers: 'Nothing more',
+    run: async ({ member, params: { id } }) => {
+      const { siteId } = member;
+      return changing(member, async (db, note) => {
+        const campaign = await findCampaign(db, siteId, id);
+        if (campaign?.status === 'live') throw new Refused(409, 'campaign.live', 'It is switched on. Switch it off first.');
+        await moveToTrash(db, 'campaign', siteId, id);
+        if (campaign)
+          await note({
+            kind: 'campaign',
+            subject: id,
+            name: campaign.name,
+            did: 'deleted',
+            before: documentOf(campaign),
+          });
+      });
+    },
+  }),
+  endpoint({
+    method: 'PUT',
+    path: '/api/campaigns/{id}/schedule',
+    right: 'edit',
+    says: 'When the campaign begins and ends by itself; null for neither',
+    body: scheduleSchema,
+    answers: 'Nothing more; pages hear of it when it comes',
+    run: async ({ member, body: { startsAt, endsAt }, params: { id } }) => {
+      const { siteId } = member;
+      return changing(member, async (db, note) => {
+        await setSchedule(db, siteId, id, {
+          startsAt: startsAt === null ? null : new Date(startsAt),
+          endsAt: endsAt === null ? null : new Date(endsAt),
+        });
+        const name = (await findCampaign(db, siteId, id))?.name ?? id;
+        await note({
+          kind: 'campaign',
+          subject: id,
+          name,
+          did: 'scheduled',
+          after: { startsAt, endsAt },
+        });
+      });
+    },
+  }),
+  endpoint({
+    method: 'PUT',
+    path: '/api/campaigns/order',
+    right: 'edit',
+    says: 'Put all campaigns in an order',
+    body: orderSchema,
+    answers: 'Nothing more',
+    run: async ({ member, body: { campaigns } }) => {
+      const { siteId } = member;
+      return changing(member, async (db, note) => {
+        if (!(await orderCampaigns(db, siteId, campaigns)))
+          throw new Refused(409, 'order.outdated', 'The campaigns have changed elsewhere; the list is shown anew, and nothing was moved.');
+        await note({
+          kind: 'setup',
+          subject: 'order',
+          name: 'the order of campaigns',
+          did: 'changed',
+          after: campaigns,
+        });
+      });
+    },
+  }),
+  endpoint({
+    method: 'POST',
+    path: '/api/campaigns',
+    right: 'edit',
+    says: 'A new campaign, switched off',
+    body: z.preprocess(upgradeCampaign, campaignSchema),
+    bodyShape: ref('Campaign'),
+    answers: 'Its id',
+    run: async ({ member, body: document }) => {
+      const { siteId } = member;
+      const id = newId('camp');
+      return changing(member, async (db, note) => {
+        await insertCampaign(db, { siteId, id, document });
+        await note({ kind: 'campaign', subject: id, name: document.name, did: 'made', after: document });
+        return { id };
+      });
+    },
+  }),
+  endpoint({
+    method: 'PUT',
+    path: '/api/purposes/{id}',
+    right: 'edit',
+    says: 'Another name',
+    body: purposeNameSchema,
+    answers: 'Nothing more',
+    run: async ({ member: { siteId }, body: { name }, params }) => {
+      await renamePurpose(poolOf(siteId), siteId, { id: params.id, name });
+    },
+  }),
+  endpoint({
+    method: 'GET',
+    path: '/api/purposes',
+    right: 'look',
+    says: 'Purposes, each with its campaigns',
+    answers: 'Their names, and the names of the campaigns',
+    run: async ({ member: { siteId } }) => listPurposes(poolOf(siteId), siteId),
+  }),
+  endpoint({
+    method: 'POST',
+    path: '/api/purposes',
+    right: 'edit',
+    says: 'A purpose made of what a campaign is for',
+    body: newPurposeSchema,
+    answers: 'Its id',
+    run: async ({ member: { siteId }, body: { name, campaign } }) => {
+      const id = newId('purp');
+      await withTransaction(poolOf(siteId), (tx) => makePurpose(tx, siteId, { id, name, campaign }));
+      return { id };
+    },
+  }),
+  endpoint({
+    method: 'DELETE',
+    path: '/api/starting-points/{id}',
+    right: 'edit',
+    says: 'Takes it away; campaigns begun from it stay',
+    answers: 'Nothing more',
+    run: async ({ member: { siteId }, params }) => deleteStartingPoint(poolOf(siteId), siteId, params.id),
+  }),
+  endpoint({
+    method: 'POST',
+    path: '/api/starting-points',
+    right: 'edit',
+    says: 'Keeps a campaign as it is, for others to begin from',
+    body: newStartingPointSchema,
+    answers: 'Its id',
+    run: async ({ member: { siteId }, body: { campaign, use } }) => {
+      const met = await findCampaign(poolOf(siteId), siteId, campaign);
+      if (!met) throw new Refused(404, 'notFound', 'This campaign was deleted elsewhere');
+      const document = documentOf(met);
+      const id = newId('start');
+      await insertStartingPoint(poolOf(siteId), siteId, { id, use, document });
+      return { id };
+    },
+  }),
+] as const;
