@@ -41,6 +41,8 @@ export const STAGES = [
   },
   { name: 'unit', ...jest('unit') },
   { name: 'database', ...jest('database') },
+  // What the published document says is answered is what the code answers.
+  { name: 'answers', run: ['node', 'scripts/answers.mjs', '--check'], isLate: true },
   // One of the clocks of `./crindle test clocks`: midnight passes on the way.
   { name: 'clock', run: ['./crindle', 'test', 'clocks', 'before-midnight'], count: countLines, isLate: true },
   // Every benchmark once on little data, so that none stops working unnoticed.

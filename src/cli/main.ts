@@ -1,3 +1,4 @@
+import { ENDPOINTS } from '@/server/api/table';
 import { writeFileSync } from 'node:fs';
 import { jsonSchemas } from '@/core/formats/jsonSchema';
 import { isUnavailable } from '@/server/db/queryable';
@@ -60,7 +61,7 @@ async function run(): Promise<void> {
 function writeFormats(): void {
   for (const [name, schema] of Object.entries(jsonSchemas()))
     writeFileSync(new URL(`../../docs/formats/${name}`, import.meta.url), `${JSON.stringify(schema, null, 2)}\n`);
-  writeFileSync(new URL('../../docs/openapi.json', import.meta.url), `${JSON.stringify(openApiDocument())}\n`);
+  writeFileSync(new URL('../../docs/openapi.json', import.meta.url), `${JSON.stringify(openApiDocument(ENDPOINTS))}\n`);
   writeFileSync(new URL('../../docs/openapi-collector.json', import.meta.url), `${JSON.stringify(collectorDocument())}\n`);
 }
 

@@ -65,13 +65,4 @@ export const commonEndpoints = [
       });
     },
   }),
-  endpoint({
-    method: 'GET',
-    path: '/openapi.json',
-    right: 'anybody',
-    says: 'This document',
-    answers: 'OpenAPI 3.1',
-    // It is made of this list itself.
-    run: async () => (await import('../openapi/document')).openApiDocument(),
-  }),
 ] as const;

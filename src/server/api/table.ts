@@ -1,11 +1,14 @@
 // Every request that the studio answers. Handlers, rights, the document, the client's types, the matrix and the fuzz go through this list.
 import { pathFinder } from '../http/paths';
+import { openApiDocument } from '../openapi/document';
+import type { Json } from '../openapi/shapes';
 import { accountEndpoints } from './account';
 import { campaignsEndpoints } from './campaigns';
 import { commonEndpoints } from './common';
 import { connectionsEndpoints } from './connections';
 import { conversationsEndpoints } from './conversations';
 import type { Endpoint, Method } from './endpoint';
+import { endpoint } from './endpoint';
 import { leadsEndpoints } from './leads';
 import { peopleEndpoints } from './people';
 import { picturesEndpoints } from './pictures';
@@ -21,6 +24,14 @@ import { visitsEndpoints } from './visits';
 import { vocabularyEndpoints } from './vocabulary';
 
 const ALL = [
+  endpoint({
+    method: 'GET',
+    path: '/openapi.json',
+    right: 'anybody',
+    says: 'This document',
+    answers: 'OpenAPI 3.1',
+    run: (): Json => openApiDocument(ENDPOINTS),
+  }),
   ...accountEndpoints,
   ...campaignsEndpoints,
   ...commonEndpoints,

@@ -1,12 +1,18 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { ENDPOINTS } from '../api/table';
 import { COLLECTOR_ENDPOINTS, collectorDocument } from './collector';
-import { openApiDocument } from './document';
+import { ANSWERS, openApiDocument } from './document';
 
 const published = join(__dirname, '../../../docs/openapi.json');
 
+test('what every request answers in JSON is in the document, and nothing else', () => {
+  const answering = ENDPOINTS.filter((one) => one.as === undefined || one.as === 'lines').map(({ method, path }) => `${method} ${path}`);
+  expect(Object.keys(ANSWERS.answers).sort()).toEqual(answering.sort());
+});
+
 test('every reference of the document leads somewhere, and it is the one that is published', () => {
-  const document = JSON.parse(JSON.stringify(openApiDocument())) as { components: { schemas: Record<string, unknown> } };
+  const document = JSON.parse(JSON.stringify(openApiDocument(ENDPOINTS))) as { components: { schemas: Record<string, unknown> } };
   const references = [...JSON.stringify(document).matchAll(/"\$ref":"([^"]+)"/g)].map(([, target]) => target ?? '');
   expect(references.length).toBeGreaterThan(20);
   for (const target of references) expect(Object.keys(document.components.schemas)).toContain(target.replace('#/components/schemas/', ''));

@@ -1,9 +1,12 @@
 import { jsonSchemas } from '@/core/formats/jsonSchema';
 import type { Right } from '../auth/rights';
 import type { Endpoint } from '../api/endpoint';
-import { ENDPOINTS } from '../api/table';
 import type { Json } from './shapes';
+import answersOfAll from './answers.json';
 import { bodyShapeOf, pathParameters, queryShapes, ref } from './shapes';
+
+/** What is answered, from the types of the code: `node scripts/answers.mjs` writes it. */
+export const ANSWERS: { readonly answers: Readonly<Record<string, Json>>; readonly schemas: Readonly<Record<string, Json>> } = answersOfAll;
 
 const REFUSAL: Json = {
   type: 'object',
@@ -37,7 +40,7 @@ const NAMES: Readonly<Record<string, string>> = {
 
 /** The rule language's schemas as components: their inner names are shared and become components too. */
 function components(): Record<string, Json> {
-  const all: Record<string, Json> = { Refusal: REFUSAL };
+  const all: Record<string, Json> = { Refusal: REFUSAL, ...ANSWERS.schemas };
   for (const [file, schema] of Object.entries(jsonSchemas())) {
     const name = NAMES[file];
     if (!name) continue;
@@ -58,7 +61,7 @@ const FOR: { readonly [R in Right | 'anybody']?: string } = {
 };
 
 /** The studio's HTTP API as an OpenAPI 3.1 document. */
-export function openApiDocument(): Json {
+export function openApiDocument(endpoints: readonly Endpoint[]): Json {
   return {
     openapi: '3.1.0',
     info: {
@@ -73,11 +76,11 @@ export function openApiDocument(): Json {
     },
     security: [{ session: [] }],
     paths: Object.fromEntries(
-      [...new Set(ENDPOINTS.map(({ path }) => path))]
+      [...new Set(endpoints.map(({ path }) => path))]
         .sort()
         .map((path) => [
           path,
-          Object.fromEntries(ENDPOINTS.filter((one) => one.path === path).map((one) => [one.method.toLowerCase(), operation(one)])),
+          Object.fromEntries(endpoints.filter((one) => one.path === path).map((one) => [one.method.toLowerCase(), operation(one)])),
         ]),
     ),
   };
@@ -96,6 +99,7 @@ function operation(endpoint: Endpoint): Json {
     })),
   ];
   const shape = bodyShapeOf(endpoint);
+  const schema = ANSWERS.answers[`${method} ${path}`];
   const refused = (description: string): Json => ({ description, content: { 'application/json': { schema: ref('Refusal') } } });
   return {
     summary: says,
@@ -103,7 +107,7 @@ function operation(endpoint: Endpoint): Json {
     ...(parameters.length ? { parameters } : {}),
     ...(shape ? { requestBody: { required: true, content: { 'application/json': { schema: shape } } } } : {}),
     responses: {
-      200: { description: answers, content: { [type]: {} } },
+      200: { description: answers, content: { [type]: schema ? { schema } : {} } },
       401: refused('Signed out'),
       ...(FOR[right] ? { 403: refused('Not for this role, or not from the studio') } : {}),
       ...(method === 'GET' ? {} : { 409: refused('Changed elsewhere, used, or a name that is taken') }),
