@@ -52,7 +52,9 @@ export function call<K extends RequestName>(name: K, ...[given]: Last<Given<K>>)
 
 /** The same for who can do nothing without it: a refusal is thrown with its words. */
 export async function fetched<K extends RequestName>(name: K, ...given: Last<Given<K>>): Promise<AnswerTo<K>> {
-  return fetched(name, ...given);
+  const answer = await call(name, ...given);
+  if (!answer.ok) throw new Error(answer.message);
+  return answer.value;
 }
 
 /** The same with a body that somebody else has put together; the server says what is wrong with it. */
