@@ -4,7 +4,7 @@ const only = (name, from, allowed, comment) => ({
   comment,
   severity: 'error',
   from: { path: from, pathNot: '\\.test\\.tsx?$' },
-  to: { path: '^src/', pathNot: allowed },
+  to: { path: '^(src|demo|bench|standins)/', pathNot: allowed },
 });
 
 module.exports = {
@@ -57,7 +57,14 @@ module.exports = {
       from: { path: '^src/studio/' },
       to: { path: '^src/server/', dependencyTypesNot: ['type-only'] },
     },
-    only('demo', '^src/(demo|standins)/', '^src/(core|server|demo|standins)/', 'The demo builds on the server.'),
+    only('demo', '^(demo|standins)/', '^(src/(core|server|cli)|demo|standins)/', 'The demo builds on the server.'),
+    {
+      name: 'beside-the-product',
+      comment: 'The demo, the benchmarks and the made-up services are no part of the product: nothing of it imports them.',
+      severity: 'error',
+      from: { path: '^src/', pathNot: '\\.test\\.tsx?$' },
+      to: { path: '^(demo|bench|standins)/' },
+    },
     { name: 'nobody-imports-app', severity: 'error', from: { pathNot: '^src/app/' }, to: { path: '^src/app/' } },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
   ],

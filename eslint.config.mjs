@@ -5,7 +5,7 @@ export default tseslint.config(
   { ignores: ['node_modules', '.next', 'dist', '.crindle', 'next-env.d.ts', 'test-results', '*.config.*', '.dependency-cruiser.cjs'] },
   { files: ['scripts/**/*.mjs'], extends: [tseslint.configs.disableTypeChecked] },
   {
-    files: ['src/**/*.{ts,tsx}', 'e2e/**/*.ts'],
+    files: ['{src,demo,bench,standins}/**/*.{ts,tsx}', 'e2e/**/*.ts'],
     extends: [tseslint.configs.recommendedTypeChecked],
     plugins: { 'react-hooks': hooks },
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },

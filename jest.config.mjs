@@ -10,7 +10,7 @@ const shared = {
   transformIgnorePatterns: [
     '/node_modules/(?!(uuid|cookie|set-cookie-parser|d3|d3-[^/]+|internmap|delaunator|robust-predicates|parse5|entities)/)',
   ],
-  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  moduleNameMapper: { '^@/((demo|bench|standins)/.*)$': '<rootDir>/$1', '^@/(.*)$': '<rootDir>/src/$1' },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/dist', '<rootDir>/.crindle'],
 };
 
@@ -21,10 +21,10 @@ export default {
     {
       ...shared,
       displayName: 'unit',
-      testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx', '<rootDir>/e2e/*.test.ts'],
+      testMatch: ['<rootDir>/{src,demo,bench,standins}/**/*.test.{ts,tsx}', '<rootDir>/e2e/*.test.ts'],
       // What takes minutes and has its instant given in is not run once more under another clock.
       testPathIgnorePatterns: ['\\.db\\.test\\.ts$', ...(process.env.FAKETIME ? ['/truths\\.test\\.ts$'] : [])],
     },
-    { ...shared, displayName: 'database', testMatch: ['<rootDir>/src/**/*.db.test.ts'] },
+    { ...shared, displayName: 'database', testMatch: ['<rootDir>/{src,demo,bench,standins}/**/*.db.test.ts'] },
   ],
 };

@@ -1,9 +1,9 @@
 // Ten visits of the simulator, done by hand in a real browser: what the page script records of them is what the simulator says.
 import type { BrowserContext, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { doubtsAbout } from '../src/demo/simulator/plausible';
-import type { SimulatedView, SimulatedVisit } from '../src/demo/simulator/simulate';
-import { simulate } from '../src/demo/simulator/simulate';
+import { doubtsAbout } from '../demo/simulator/plausible';
+import type { SimulatedView, SimulatedVisit } from '../demo/simulator/simulate';
+import { simulate } from '../demo/simulator/simulate';
 import { release, visitorOf } from './release';
 import { ask, COLLECTOR, SITE } from './stack';
 import { drawn } from './visitor';

@@ -24,7 +24,7 @@ export function specsOf(files, covers = JSON.parse(readFileSync('e2e/covers.json
 /** The quick stages whole; the others narrowed to what has changed, and left out where nothing is left of them. */
 export function stagesForChanges(stages) {
   const files = changedFiles();
-  const code = files.filter((file) => /^(src|e2e|scripts)\/.*\.(ts|tsx|mjs)$/.test(file));
+  const code = files.filter((file) => /^(src|demo|bench|standins|e2e|scripts)\/.*\.(ts|tsx|mjs)$/.test(file));
   const related = code.filter((file) => /\.tsx?$/.test(file) && !file.endsWith('.spec.ts'));
   const specs = specsOf(files);
   console.log(`${files.length} changed files; browser tests: ${specs.join(', ') || 'none'}`);

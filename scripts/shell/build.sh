@@ -7,7 +7,7 @@ sources_hash() {
     const add = (path) => { for (const entry of readdirSync(path, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
       const at = path + "/" + entry.name;
       if (entry.isDirectory()) add(at); else if (!/\.test\.tsx?$/.test(at)) hash.update(at).update(readFileSync(at)); } };
-    for (const folder of ["src", "public"]) { try { add(folder); } catch (cause) { if (cause.code !== "ENOENT") throw cause; } }
+    for (const folder of ["src", "demo", "bench", "standins", "public"]) { try { add(folder); } catch (cause) { if (cause.code !== "ENOENT") throw cause; } }
     for (const file of ["scripts/build.mjs", "scripts/innerNames.mjs", "package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json"]) hash.update(readFileSync(file));
     console.log(hash.digest("hex"));'
 }

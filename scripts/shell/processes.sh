@@ -116,7 +116,7 @@ choose_ports() {
 
 # Loads the demo where it is not there; where it is, its addresses follow the ports.
 seed_demo() {
-  node dist/server/cli.mjs seed --visits "$visits" --addresses "127.0.0.1:$site,localhost:$site" --truth "$DATA/ground-truth.json"
+  node dist/server/seed.mjs --visits "$visits" --addresses "127.0.0.1:$site,localhost:$site" --truth "$DATA/ground-truth.json"
 }
 
 run_everything() { # demo | start | dev, then options

@@ -1,8 +1,6 @@
 import { ENDPOINTS } from '@/server/api/table';
 import { writeFileSync } from 'node:fs';
 import { jsonSchemas } from '@/core/formats/jsonSchema';
-import { isUnavailable } from '@/server/db/queryable';
-import { seedDemo } from '@/demo/seed';
 import { resetLink } from '@/server/auth/reset';
 import { findPassword } from '@/server/db/members';
 import { createPool } from '@/server/db/pool';
@@ -15,7 +13,7 @@ import { evaluateFolder } from './evaluate';
 import { exportCommand, importCommand } from './exchange';
 import { importLogCommand } from './importLogFile';
 import { nodesCommand } from './nodes';
-import { readOptions, required, Usage, wholeNumber } from './options';
+import { endWith, readOptions, required, Usage } from './options';
 import { rehearseCommand } from './rehearse';
 import { resultsCommand } from './results';
 
@@ -25,8 +23,6 @@ const printJson = (value: unknown): void => print(JSON.stringify(value));
 
 async function run(): Promise<void> {
   switch (command) {
-    case 'seed':
-      return seed();
     case 'link':
       return sayLink();
     case 'reset':
@@ -84,32 +80,4 @@ async function sayReset(email: string): Promise<void> {
   print(link);
 }
 
-async function seed(): Promise<void> {
-  const { option } = readOptions(words, { values: ['--visits', '--days', '--addresses', '--seed', '--truth'] });
-  const visits = wholeNumber('--visits', option('--visits'), { least: 0, most: 10_000_000, otherwise: 40_000 });
-  const days = wholeNumber('--days', option('--days'), { least: 1, most: 500, otherwise: 60 });
-  const pool = createPool();
-  await seedDemo(pool, {
-    visits,
-    days,
-    addresses: (option('--addresses') ?? '127.0.0.1:4704').split(','),
-    now: Date.now(),
-    seed: option('--seed') ?? 'tarnhollow',
-    truthFile: option('--truth'),
-    standins: process.env['CRINDLE_STANDINS'],
-    log: (line) => console.error(line),
-  });
-  await pool.end();
-}
-
-run().catch((cause: unknown) => {
-  // What was called wrongly, or a file that is wrong, is told in a line; a mistake of ours with its trace.
-  const isExpected =
-    cause instanceof Usage ||
-    cause instanceof SyntaxError ||
-    isUnavailable(cause) ||
-    (cause instanceof Error && 'code' in cause) ||
-    (cause instanceof Error && cause.constructor === Error);
-  console.error(isExpected ? `crindle: ${(cause as Error).message}` : cause);
-  process.exit(cause instanceof Usage ? 2 : 1);
-});
+endWith(run());

@@ -1,3 +1,4 @@
+import { isUnavailable } from '@/server/db/queryable';
 import { parseArgs } from 'node:util';
 
 /** A mistake in how a command was called: told without a stack trace. */
@@ -51,4 +52,18 @@ export function instantOption(name: string, text: string | undefined, otherwise:
 export function required(name: string, value: string | undefined): string {
   if (value === undefined) throw new Usage(`${name} is missing`);
   return value;
+}
+
+/** Ends the process by what came of a command: what was called wrongly, or a file that is wrong, is told in a line; a mistake of ours with its trace. */
+export function endWith(run: Promise<void>): void {
+  run.catch((cause: unknown) => {
+    const isExpected =
+      cause instanceof Usage ||
+      cause instanceof SyntaxError ||
+      isUnavailable(cause) ||
+      (cause instanceof Error && 'code' in cause) ||
+      (cause instanceof Error && cause.constructor === Error);
+    console.error(isExpected ? `crindle: ${(cause as Error).message}` : cause);
+    process.exit(cause instanceof Usage ? 2 : 1);
+  });
 }

@@ -12,11 +12,13 @@ export const read = (path: string): string => readFileSync(join(ROOT, path), 'ut
 /** Files of the tree by their path from its root; what is not there yet is made. */
 export type Changes = ReadonlyMap<string, string>;
 
-/** Gives `work` the root of a copy of `src` with these files changed, which is gone afterwards. */
+const FOLDERS = ['src', 'demo', 'bench', 'standins'];
+
+/** Gives `work` the root of a copy of the code with these files changed, which is gone afterwards. */
 export async function withCopy<T>(changes: Changes, work: (root: string) => Promise<T>): Promise<T> {
   const copy = mkdtempSync(join(tmpdir(), 'crindle-copy-'));
   try {
-    cpSync(join(ROOT, 'src'), join(copy, 'src'), { recursive: true });
+    for (const folder of FOLDERS) cpSync(join(ROOT, folder), join(copy, folder), { recursive: true });
     for (const name of ['node_modules', 'package.json']) symlinkSync(join(ROOT, name), join(copy, name));
     cpSync(join(ROOT, 'tsconfig.json'), join(copy, 'tsconfig.json'));
     for (const [path, text] of changes) {
@@ -31,7 +33,7 @@ export async function withCopy<T>(changes: Changes, work: (root: string) => Prom
 
 /** The product's files, without tests, in which the type checker finds a mistake; sorted. */
 export async function faultyFiles(root: string): Promise<string[]> {
-  const config = { extends: './tsconfig.json', include: ['src'], exclude: ['src/**/*.test.ts', 'src/**/*.test.tsx'] };
+  const config = { extends: './tsconfig.json', include: FOLDERS, exclude: ['**/*.test.ts', '**/*.test.tsx'] };
   writeFileSync(join(root, 'tsconfig.product.json'), JSON.stringify(config));
   const words = [join(ROOT, 'node_modules/ts7/bin/tsc'), '-p', 'tsconfig.product.json', '--incremental', 'false', '--pretty', 'false'];
   const { stdout } = await promisify(execFile)(process.execPath, words, { cwd: root, maxBuffer: 1 << 28 }).catch(

@@ -301,7 +301,11 @@ async function startRoute(url: string): Promise<Target> {
   );
   writeFileSync(
     `${folder}/tsconfig.json`,
-    JSON.stringify({ extends: '../../tsconfig.json', compilerOptions: { paths: { '@/*': ['../../src/*'] } }, include: ['app'] }),
+    JSON.stringify({
+      extends: '../../tsconfig.json',
+      compilerOptions: { paths: { '@/bench/*': ['../../bench/*'], '@/*': ['../../src/*'] } },
+      include: ['app'],
+    }),
   );
   writeFileSync(
     `${folder}/next.config.mjs`,
