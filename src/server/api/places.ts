@@ -1,23 +1,38 @@
+import type { Place } from '@/core/geo/place';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { fromGeoJson, toGeoJson } from '@/core/geo/geojson';
 import { issueWords } from '@/core/parsing/parse';
-import { changing } from '../db/changing';
 import { newId } from '../db/ids';
 import { withTransaction } from '../db/pool';
 import { poolOf } from '../db/sharedPool';
-import { moveToTrash } from '../db/trash';
 import { insertPlace, places } from '../db/vocabulary';
 import { download } from '../http/downloads';
 import { Refused } from '../http/refused';
 import { changedPlaceSchema, newPlaceSchema, oneOrAllSchema, placeCountSchema, townsSchema } from '../http/requests';
 import { searchTowns, townsWithin } from '../map/towns';
 import { countIn, listSpots } from '../map/visitors';
-import { usersInWords, usersOf } from '../segments/users';
+import { edited } from './edited';
 import { endpoint, file } from './endpoint';
 
 let borders: Promise<string> | undefined;
+
+const place = edited({
+  table: 'place',
+  log: 'place',
+  prefix: 'place',
+  usedAs: 'places',
+  find: (db, siteId, id) => places.find(db, siteId, id),
+  insert: async (db, siteId, id, given) => {
+    await insertPlace(db, siteId, { ...given, id });
+    return { id };
+  },
+  update: async (db, siteId, id, { name, shape, revision }) => ({
+    revision: await places.update(db, siteId, { id, name, body: shape, revision }),
+  }),
+  written: ({ name, shape }: Place) => ({ name, shape }),
+});
 
 export const placesEndpoints = [
   file({
@@ -58,23 +73,7 @@ export const placesEndpoints = [
     says: 'Save a place',
     body: changedPlaceSchema,
     answers: 'Its new revision',
-    run: async ({ member, body: { name, shape, revision }, params: { id } }) => {
-      const { siteId } = member;
-      return changing(member, async (db, note) => {
-        const before = await places.find(db, siteId, id);
-        if (!before) throw new Refused(404, 'notFound', 'This place was deleted elsewhere. What you drew is still here.');
-        const saved = await places.update(db, siteId, { id, name, body: shape, revision });
-        await note({
-          kind: 'place',
-          subject: id,
-          name,
-          did: 'changed',
-          before: { name: before.name, shape: before.shape },
-          after: { name, shape },
-        });
-        return { revision: saved };
-      });
-    },
+    run: place.save,
   }),
   endpoint({
     method: 'DELETE',
@@ -82,23 +81,7 @@ export const placesEndpoints = [
     right: 'edit',
     says: 'Delete a place that nothing names',
     answers: 'Nothing more',
-    run: async ({ member, params: { id } }) => {
-      const { siteId } = member;
-      return changing(member, async (db, note) => {
-        const users = await usersOf(db, siteId, 'places', id);
-        if (users.length) throw new Refused(409, 'place.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-        const before = await places.find(db, siteId, id);
-        await moveToTrash(db, 'place', siteId, id);
-        if (before)
-          await note({
-            kind: 'place',
-            subject: id,
-            name: before.name,
-            did: 'deleted',
-            before: { name: before.name, shape: before.shape },
-          });
-      });
-    },
+    run: place.remove,
   }),
   endpoint({
     method: 'POST',
@@ -139,15 +122,7 @@ export const placesEndpoints = [
     says: 'A new place',
     body: newPlaceSchema,
     answers: 'Its id. A place as `shape` is drawn on the map: a GeoJSON polygon or multipolygon, or a circle',
-    run: async ({ member, body: { name, shape } }) => {
-      const { siteId } = member;
-      const id = newId('place');
-      return changing(member, async (db, note) => {
-        await insertPlace(db, siteId, { id, name, shape });
-        await note({ kind: 'place', subject: id, name, did: 'made', after: { name, shape } });
-        return { id };
-      });
-    },
+    run: place.make,
   }),
   file({
     path: '/places.geojson',

@@ -1,3 +1,4 @@
+import type { StoredSegment } from '../db/segments';
 import type { LastAnswers } from '../db/lastAnswers';
 import { z } from 'zod';
 import { issueWords } from '@/core/parsing/parse';
@@ -8,14 +9,12 @@ import { referencesIn } from '@/core/rules/references';
 import { inOrderOfUse, withSegmentIds } from '@/core/rules/rename';
 import { nameSchema, segmentSchema } from '@/core/rules/schema';
 import { analyse } from '../analysis/analyse';
-import { changing } from '../db/changing';
 import { newId } from '../db/ids';
 import { keepAnswer, segmentKey } from '../db/lastAnswers';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { findSegment, insertSegment, listSegments, updateSegment } from '../db/segments';
 import { poolOf, readingOf } from '../db/sharedPool';
-import { moveToTrash } from '../db/trash';
 import { listVisits } from '../db/visits';
 import { pageSets, places } from '../db/vocabulary';
 import { harmless } from '../exchange/leads';
@@ -26,7 +25,8 @@ import { oneOrAllSchema } from '../http/requests';
 import { and, NAME, ref, REVISION } from '../openapi/shapes';
 import { refuseCircle, refuseCircleIn } from '../segments/circle';
 import { countSegments } from '../segments/sizes';
-import { usersInWords, usersOf } from '../segments/users';
+import { usersOf } from '../segments/users';
+import { edited } from './edited';
 import { endpoint, file, lines } from './endpoint';
 
 const changedSegmentSchema = segmentSchema.extend({ name: nameSchema, revision: z.int().min(1) });
@@ -103,6 +103,18 @@ const lineSchema = segmentSchema.extend({ days: z.int().min(1).max(90) });
 
 const DAYS = 30;
 
+const segment = edited({
+  table: 'segment',
+  log: 'segment',
+  prefix: 'seg',
+  usedAs: 'segments',
+  find: findSegment,
+  insert: (db, siteId, id, given) => insertSegment(db, { ...given, siteId, id }),
+  update: (db, siteId, id, given) => updateSegment(db, { ...given, siteId, id }),
+  written: ({ name, lookback, people }: Pick<StoredSegment, 'name' | 'lookback' | 'people'>) => ({ name, lookback, people }),
+  check: (db, siteId, id, { people }) => refuseCircle(db, siteId, { id, people }),
+});
+
 export const segmentsEndpoints = [
   endpoint({
     method: 'GET',
@@ -125,24 +137,7 @@ export const segmentsEndpoints = [
     body: changedSegmentSchema,
     bodyShape: and(ref('Segment'), { name: NAME, revision: REVISION }),
     answers: 'The segment with its new revision',
-    run: async ({ member, body: { name, lookback, people, revision }, params: { id } }) => {
-      const { siteId } = member;
-      return changing(member, async (db, note) => {
-        const before = await findSegment(db, siteId, id);
-        if (!before) throw new Refused(404, 'notFound', 'This segment was deleted elsewhere. What you typed is still here.');
-        await refuseCircle(db, siteId, { id, people });
-        const saved = await updateSegment(db, { siteId, id, name, lookback, people, revision });
-        await note({
-          kind: 'segment',
-          subject: id,
-          name,
-          did: 'changed',
-          before: { name: before.name, lookback: before.lookback, people: before.people },
-          after: { name, lookback, people },
-        });
-        return saved;
-      });
-    },
+    run: segment.save,
   }),
   endpoint({
     method: 'DELETE',
@@ -150,23 +145,7 @@ export const segmentsEndpoints = [
     right: 'edit',
     says: 'Delete a segment that nothing names',
     answers: 'Nothing more',
-    run: async ({ member, params: { id } }) => {
-      const { siteId } = member;
-      return changing(member, async (db, note) => {
-        const users = await usersOf(db, siteId, 'segments', id);
-        if (users.length) throw new Refused(409, 'segment.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-        const before = await findSegment(db, siteId, id);
-        await moveToTrash(db, 'segment', siteId, id);
-        if (before)
-          await note({
-            kind: 'segment',
-            subject: id,
-            name: before.name,
-            did: 'deleted',
-            before: { name: before.name, lookback: before.lookback, people: before.people },
-          });
-      });
-    },
+    run: segment.remove,
   }),
   endpoint({
     method: 'POST',
@@ -232,22 +211,7 @@ export const segmentsEndpoints = [
     body: newSegmentSchema,
     bodyShape: and(ref('Segment'), { name: NAME }),
     answers: 'The segment with its id',
-    run: async ({ member, body: { name, lookback, people } }) => {
-      const { siteId } = member;
-      const id = newId('seg');
-      return changing(member, async (db, note) => {
-        await refuseCircle(db, siteId, { id, people });
-        const made = await insertSegment(db, { siteId, id, name, lookback, people });
-        await note({
-          kind: 'segment',
-          subject: id,
-          name,
-          did: 'made',
-          after: { name, lookback, people },
-        });
-        return made;
-      });
-    },
+    run: segment.make,
   }),
   endpoint({
     method: 'POST',

@@ -1,17 +1,47 @@
+import type { z } from 'zod';
+import type { StoredPageSet } from '../db/vocabulary';
 import { DAY_MS } from '@/core/time/day';
 import { analyse } from '../analysis/analyse';
 import { changing } from '../db/changing';
 import { leaveGoal, saveGoal, setMainGoal } from '../db/goals';
-import { newId } from '../db/ids';
-import { moveToTrash } from '../db/trash';
 import { goals, insertPageSet, pageSets } from '../db/vocabulary';
 import { Refused } from '../http/refused';
 import { changedGoalSchema, changedPageSetSchema, goalToSaveSchema, mainGoalSchema, pageSetSchema, reachedSchema } from '../http/requests';
-import { usersInWords, usersOf } from '../segments/users';
 import { reachedByDay } from '../today/course';
+import { edited } from './edited';
 import { endpoint } from './endpoint';
 
 const DAYS = 30;
+
+const goal = edited({
+  table: 'goal',
+  log: 'goal',
+  prefix: 'goal',
+  find: (db, siteId, id) => goals.find(db, siteId, id),
+  insert: async (db, siteId, id, { name, goal: body }) => {
+    await goals.insert(db, siteId, { id, name, body });
+    return { id };
+  },
+  update: async (db, siteId, id, given) => ({ revision: await saveGoal(db, siteId, { ...given, id }) }),
+  written: ({ name, goal: body }: z.infer<typeof goalToSaveSchema>) => ({ name, goal: body }),
+  leave: leaveGoal,
+});
+
+const pageSet = edited({
+  table: 'page_set',
+  log: 'page set',
+  prefix: 'set',
+  usedAs: 'sets',
+  find: (db, siteId, id) => pageSets.find(db, siteId, id),
+  insert: async (db, siteId, id, given) => {
+    await insertPageSet(db, siteId, { ...given, id });
+    return { id };
+  },
+  update: async (db, siteId, id, { name, patterns, revision }) => ({
+    revision: await pageSets.update(db, siteId, { id, name, body: patterns, revision }),
+  }),
+  written: ({ name, patterns }: Pick<StoredPageSet, 'name' | 'patterns'>) => ({ name, patterns }),
+});
 
 export const vocabularyEndpoints = [
   endpoint({
@@ -21,23 +51,7 @@ export const vocabularyEndpoints = [
     says: 'Save a goal, for every campaign that counts it',
     body: changedGoalSchema,
     answers: 'Its new revision',
-    run: async ({ member, body: { name, goal, revision }, params: { id } }) => {
-      const { siteId } = member;
-      return changing(member, async (db, note) => {
-        const before = await goals.find(db, siteId, id);
-        if (!before) throw new Refused(404, 'notFound', 'This goal was deleted elsewhere. What you typed is still here.');
-        const saved = await saveGoal(db, siteId, { id, name, goal, revision });
-        await note({
-          kind: 'goal',
-          subject: id,
-          name,
-          did: 'changed',
-          before: { name: before.name, goal: before.goal },
-          after: { name, goal },
-        });
-        return { revision: saved };
-      });
-    },
+    run: goal.save,
   }),
   endpoint({
     method: 'DELETE',
@@ -45,22 +59,7 @@ export const vocabularyEndpoints = [
     right: 'edit',
     says: 'Delete a goal; whoever counts it keeps it as their own',
     answers: 'Nothing more',
-    run: async ({ member, params: { id } }) => {
-      const { siteId } = member;
-      return changing(member, async (db, note) => {
-        const before = await goals.find(db, siteId, id);
-        await leaveGoal(db, siteId, id);
-        await moveToTrash(db, 'goal', siteId, id);
-        if (before)
-          await note({
-            kind: 'goal',
-            subject: id,
-            name: before.name,
-            did: 'deleted',
-            before: { name: before.name, goal: before.goal },
-          });
-      });
-    },
+    run: goal.remove,
   }),
   endpoint({
     method: 'PUT',
@@ -107,15 +106,7 @@ export const vocabularyEndpoints = [
     says: 'A new goal',
     body: goalToSaveSchema,
     answers: 'Its id',
-    run: async ({ member, body: { name, goal } }) => {
-      const { siteId } = member;
-      const id = newId('goal');
-      return changing(member, async (db, note) => {
-        await goals.insert(db, siteId, { id, name, body: goal });
-        await note({ kind: 'goal', subject: id, name, did: 'made', after: { name, goal } });
-        return { id };
-      });
-    },
+    run: goal.make,
   }),
   endpoint({
     method: 'PUT',
@@ -124,23 +115,7 @@ export const vocabularyEndpoints = [
     says: 'Save a page set',
     body: changedPageSetSchema,
     answers: 'Its new revision',
-    run: async ({ member, body: { name, patterns, revision }, params: { id } }) => {
-      const { siteId } = member;
-      return changing(member, async (db, note) => {
-        const before = await pageSets.find(db, siteId, id);
-        if (!before) throw new Refused(404, 'notFound', 'This page set was deleted elsewhere. What you typed is still here.');
-        const saved = await pageSets.update(db, siteId, { id, name, body: patterns, revision });
-        await note({
-          kind: 'page set',
-          subject: id,
-          name,
-          did: 'changed',
-          before: { name: before.name, patterns: before.patterns },
-          after: { name, patterns },
-        });
-        return { revision: saved };
-      });
-    },
+    run: pageSet.save,
   }),
   endpoint({
     method: 'DELETE',
@@ -148,23 +123,7 @@ export const vocabularyEndpoints = [
     right: 'edit',
     says: 'Delete a page set that nothing names',
     answers: 'Nothing more',
-    run: async ({ member, params: { id } }) => {
-      const { siteId } = member;
-      return changing(member, async (db, note) => {
-        const users = await usersOf(db, siteId, 'sets', id);
-        if (users.length) throw new Refused(409, 'pageSet.used', `It is used by ${usersInWords(users)}. Take it out there first.`);
-        const before = await pageSets.find(db, siteId, id);
-        await moveToTrash(db, 'page_set', siteId, id);
-        if (before)
-          await note({
-            kind: 'page set',
-            subject: id,
-            name: before.name,
-            did: 'deleted',
-            before: { name: before.name, patterns: before.patterns },
-          });
-      });
-    },
+    run: pageSet.remove,
   }),
   endpoint({
     method: 'POST',
@@ -173,14 +132,6 @@ export const vocabularyEndpoints = [
     says: 'A new page set',
     body: pageSetSchema,
     answers: 'Its id',
-    run: async ({ member, body: { name, patterns } }) => {
-      const { siteId } = member;
-      const id = newId('set');
-      return changing(member, async (db, note) => {
-        await insertPageSet(db, siteId, { id, name, patterns });
-        await note({ kind: 'page set', subject: id, name, did: 'made', after: { name, patterns } });
-        return { id };
-      });
-    },
+    run: pageSet.make,
   }),
 ] as const;
