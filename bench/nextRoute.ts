@@ -1,5 +1,5 @@
 // The collector's work behind a Next route: what `bench collect` compares the collector's own server with.
-import { collect, loadKnown, Turned } from '@/server/collector/collect';
+import { collect, loadKnown, RequestRejected } from '@/server/collector/collect';
 import { createMetrics } from '@/server/collector/metrics';
 import { cached } from '@/server/collector/cached';
 import { createPace } from '@/server/collector/pace';
@@ -29,7 +29,8 @@ export async function POST(request: Request): Promise<Response> {
   try {
     return Response.json(await collect(sent, { directory, known, servicesOf, writer, metrics, clock: Date.now, pace }));
   } catch (cause) {
-    if (cause instanceof Turned) return Response.json({ error: { code: cause.code, message: cause.message } }, { status: cause.status });
+    if (cause instanceof RequestRejected)
+      return Response.json({ error: { code: cause.code, message: cause.message } }, { status: cause.status });
     throw cause;
   }
 }

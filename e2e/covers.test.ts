@@ -28,6 +28,6 @@ test('whatever is changed in the source is covered by some browser test', () => 
 test('the nearest folder counts, a test is run for itself, and a unit test asks for none', () => {
   const table = { src: ['story'], 'src/page': ['page'], 'src/page/chat': ['chat'] };
   expect(specsOf(['src/page/chat/person.ts'], table)).toEqual(['chat']);
-  expect(specsOf(['src/page/main.ts', 'src/core/once.ts'], table)).toEqual(['page', 'story']);
+  expect(specsOf(['src/page/main.ts', 'src/core/interner.ts'], table)).toEqual(['page', 'story']);
   expect(specsOf(['e2e/alone/foreign.spec.ts', 'src/page/state.test.ts', 'README.md'], table)).toEqual(['alone/foreign']);
 });

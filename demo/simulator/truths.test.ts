@@ -1,6 +1,6 @@
-// By itself, because so many visits take a while.
+// Dimension itself, because so many visits take a while.
 import { reachesGoal } from '@/core/campaigns/goals';
-import type { By, MetVisitor } from '@/core/results/report';
+import type { Dimension, Exposure } from '@/core/results/report';
 import { NOTHING, rowsBy, SHOWN } from '@/core/results/report';
 import { DAY_MS } from '@/core/time/day';
 import { CAMPAIGNS } from '../world/campaigns';
@@ -18,7 +18,7 @@ const chosen = CAMPAIGNS.flatMap(({ id, document }) => {
   return truth && asked.includes(id) ? [{ id, truth, ...document }] : [];
 });
 const play = createCampaignPlay(chosen, { ...known, places }, UNTIL);
-const met = new Map<string, Map<string, MetVisitor>>(asked.map((id) => [id, new Map()]));
+const met = new Map<string, Map<string, Exposure>>(asked.map((id) => [id, new Map()]));
 let number = 0;
 for (const { person, visits } of simulate({
   seed: 'tarnhollow',
@@ -58,13 +58,13 @@ for (const { person, visits } of simulate({
     });
   }
 }
-const rows = (id: string, by: By) => {
+const rows = (id: string, by: Dimension) => {
   const { variants = [] } = chosen.find((one) => one.id === id) ?? {};
   const names = variants.map(({ name }) => name);
   return rowsBy([...(met.get(id)?.values() ?? [])], by, { days: 7, isOwnGoal: false, variants: names, now: UNTIL });
 };
 /** 1: clearly better, -1: clearly worse, 0: neither. */
-const said = (id: string, by: By) =>
+const said = (id: string, by: Dimension) =>
   Object.fromEntries(
     rows(id, by).flatMap(({ value, against }) => {
       const [low, high] = against?.span ?? [0, 0];

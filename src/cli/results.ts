@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs';
-import type { By } from '@/core/results/report';
-import { BYS, reportOn } from '@/core/results/report';
+import type { Dimension } from '@/core/results/report';
+import { DIMENSIONS, reportOn } from '@/core/results/report';
 import { USUAL_PLAN } from '@/core/results/span';
 import { optionsFor } from '@/core/results/whole';
 import { isZone } from '@/core/time/localTime';
@@ -14,12 +14,12 @@ import { visitorLine } from '@/server/results/report';
 import { instantOption, readOptions, required, Usage } from './options';
 import { withSite } from './site';
 
-function byOption(text: string | undefined): By {
+function byOption(text: string | undefined): Dimension {
   if (text === undefined) return 'variant';
-  const known = BYS.find((by) => by === text);
+  const known = DIMENSIONS.find((by) => by === text);
   if (known) return known;
-  if (/^segment:.+/.test(text)) return text as By;
-  throw new Usage(`--by: met ${text}, expected one of ${BYS.join(', ')}, segment:ID`);
+  if (/^segment:.+/.test(text)) return text as Dimension;
+  throw new Usage(`--by: met ${text}, expected one of ${DIMENSIONS.join(', ')}, segment:ID`);
 }
 
 /** `results --site KEY --campaign ID [--from ISO] [--to ISO] [--by …] [--zone NAME] [--at ISO] [--visitors OUT]` */

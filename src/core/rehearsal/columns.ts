@@ -1,7 +1,7 @@
 import type { Page } from '../pages/address';
 import type { Signal } from '../moments/signal';
 import { measureView } from '../pacing/replay';
-import { Once } from '../once';
+import { Interner } from '../interner';
 import type { RecordedTimeline, RecordedVisitor } from './recorded';
 
 export const SIGNAL_KINDS = [
@@ -76,14 +76,14 @@ export const MOST_TOWNS = 60_000;
 /** Columns of the visits that have timelines. Also says where each visit and view comes from. */
 export function buildColumns(visitors: readonly RecordedVisitor[]): { columns: Columns; origin: Origin } {
   const known = {
-    pages: new Once<Page>(),
-    arguments: new Once<Argument>(),
-    watched: new Once<readonly string[] | undefined>(),
-    devices: new Once<string>(),
-    channels: new Once<string>(),
-    towns: new Once<string>(),
+    pages: new Interner<Page>(),
+    arguments: new Interner<Argument>(),
+    watched: new Interner<readonly string[] | undefined>(),
+    devices: new Interner<string>(),
+    channels: new Interner<string>(),
+    towns: new Interner<string>(),
   };
-  const word = (list: Once<string>, text: string): number => list.indexOf(text, () => text);
+  const word = (list: Interner<string>, text: string): number => list.indexOf(text, () => text);
   const out = {
     visitor: [] as number[],
     firstVisit: [0],
@@ -176,7 +176,7 @@ export type TimelineColumns = { [K in 'leave' | 'flags' | 'watched' | 'firstSign
 export function pushTimeline(
   { signals, leave, hidden, cannotScroll, watched }: RecordedTimeline,
   out: TimelineColumns,
-  known: { arguments: Once<Argument>; watched: Once<readonly string[] | undefined> },
+  known: { arguments: Interner<Argument>; watched: Interner<readonly string[] | undefined> },
 ): void {
   let last = 0;
   for (const signal of signals) {
@@ -193,7 +193,7 @@ export function pushTimeline(
   out.firstSignal.push(out.t.length);
 }
 
-function argumentOf(signal: Signal, known: Once<Argument>): number {
+function argumentOf(signal: Signal, known: Interner<Argument>): number {
   if (signal.s === 'scroll') return Math.round(signal.depth);
   if (signal.s !== 'click' && signal.s !== 'seen' && signal.s !== 'event') return 0;
   const { t: _t, ...rest } = signal;

@@ -1,6 +1,6 @@
 import { createDice } from '../random/dice';
 import { DAY_MS } from '../time/day';
-import type { MetVisitor, ReportOptions } from './report';
+import type { Exposure, ReportOptions } from './report';
 import { daysToTell } from './planning';
 import { courseOf, dayIn, NOTHING, reportOn, rowsBy, sharesChance, SHOWN, stillNeeded } from './report';
 import { differenceSequence } from './sequence';
@@ -10,7 +10,7 @@ const START = Date.UTC(2026, 8, 1);
 const OPTIONS: ReportOptions = { days: 3, isOwnGoal: false, now: START + 60 * DAY_MS };
 
 let numbered = 0;
-const visitor = (more: Partial<MetVisitor> = {}): MetVisitor => ({
+const visitor = (more: Partial<Exposure> = {}): Exposure => ({
   visitor: ++numbered,
   met: START,
   dealt: SHOWN,
@@ -29,7 +29,7 @@ const visitor = (more: Partial<MetVisitor> = {}): MetVisitor => ({
   release: 1,
   ...more,
 });
-const many = (count: number, successes: number, more: Partial<MetVisitor> = {}): MetVisitor[] =>
+const many = (count: number, successes: number, more: Partial<Exposure> = {}): Exposure[] =>
   Array.from({ length: count }, (_, index) => visitor({ ...more, ...(index < successes ? { success: START + 1000 } : {}) }));
 
 test('a span is what the formula says, by hand', () => {
@@ -198,7 +198,7 @@ describe('in simulated worlds', () => {
     { base, lift, holdout }: { base: number; lift: number; holdout: number },
   ): { clearOn: number | undefined; isLeftOut: boolean } {
     const dice = createDice(seed);
-    const visitors: MetVisitor[] = [];
+    const visitors: Exposure[] = [];
     let clearOn: number | undefined;
     let isLeftOut = false;
     for (let day = 0; day < LOOKS; day++) {

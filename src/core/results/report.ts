@@ -14,7 +14,7 @@ export const NOTHING = 'nothing';
 export const SHOWN = 'shown';
 
 /** A visitor who first met a campaign in a period: its rule fired for them, whatever they then saw. Instants are UTC ms. */
-export interface MetVisitor {
+export interface Exposure {
   readonly visitor: number;
   readonly met: number;
   /** Nothing, a variant, or `shown` where there are no variants: by the first meeting, for good. */
@@ -40,8 +40,8 @@ export interface MetVisitor {
   readonly inSegment?: boolean | undefined;
 }
 
-export const BYS = ['variant', 'day', 'device', 'channel', 'page', 'country', 'known', 'returning'] as const;
-export type By = (typeof BYS)[number] | `segment:${string}`;
+export const DIMENSIONS = ['variant', 'day', 'device', 'channel', 'page', 'country', 'known', 'returning'] as const;
+export type Dimension = (typeof DIMENSIONS)[number] | `segment:${string}`;
 
 export interface Against {
   readonly value: string;
@@ -81,7 +81,7 @@ export const STEPS = ['met', 'shown', 'engaged', 'sent', 'success'] as const;
 export type Step = (typeof STEPS)[number];
 
 export interface ReportOptions {
-  readonly by?: By;
+  readonly by?: Dimension;
   /** Days after the first meeting in which a success counts; Infinity for always. */
   readonly days: number;
   /** The message alone can bring the goal about: nobody is compared with seeing nothing. */
@@ -116,7 +116,7 @@ const valuesOf = ({ met, sum, squares }: Sums): Values => ({ of: met, sum, squar
 const noSums = (): Sums => ({ met: 0, shown: 0, successes: 0, sum: 0, squares: 0, hasValues: false });
 
 /** By key, in one go: there may be hundreds of thousands of visitors. */
-function sumsBy(visitors: Iterable<MetVisitor>, key: (visitor: MetVisitor) => string): Map<string, Sums> {
+function sumsBy(visitors: Iterable<Exposure>, key: (visitor: Exposure) => string): Map<string, Sums> {
   const groups = new Map<string, Sums>();
   for (const visitor of visitors) {
     const of = key(visitor);
@@ -162,7 +162,7 @@ function formatDay(zone: string, at: number): string {
 }
 
 /** What a visitor is told apart by; only what was so before the message was seen. */
-function keyOf(by: By, zone: string): (visitor: MetVisitor) => string {
+function keyOf(by: Dimension, zone: string): (visitor: Exposure) => string {
   const orUnknown = (value: string | null): string => value ?? 'unknown';
   switch (by) {
     case 'variant':
@@ -193,7 +193,7 @@ interface Group {
 }
 
 /** Variants beside those who see nothing, all compared with these, or with the first variant where nobody sees nothing or that would be no comparison. */
-function variantGroups(visitors: readonly MetVisitor[], { isOwnGoal, variants = [] }: ReportOptions): Group[] {
+function variantGroups(visitors: readonly Exposure[], { isOwnGoal, variants = [] }: ReportOptions): Group[] {
   const groups = sumsBy(visitors, ({ dealt }) => dealt);
   const order = [NOTHING, ...variants, ...[...groups.keys()].filter((value) => value !== NOTHING && !variants.includes(value)).sort()];
   const present = order.flatMap((value) => {
@@ -208,7 +208,7 @@ function variantGroups(visitors: readonly MetVisitor[], { isOwnGoal, variants = 
 }
 
 /** Of each value those who were dealt something, compared with those of the same value who were dealt nothing. */
-function valueGroups(visitors: readonly MetVisitor[], by: By, { isOwnGoal, zone = 'UTC' }: ReportOptions): Group[] {
+function valueGroups(visitors: readonly Exposure[], by: Dimension, { isOwnGoal, zone = 'UTC' }: ReportOptions): Group[] {
   const key = keyOf(by, zone);
   const nothing = sumsBy(
     visitors.filter(({ dealt }) => dealt === NOTHING),
@@ -228,7 +228,7 @@ function valueGroups(visitors: readonly MetVisitor[], by: By, { isOwnGoal, zone 
 }
 
 /** The rows of a table, each compared row with its part of the chance of a false alarm. */
-export function rowsBy(visitors: readonly MetVisitor[], by: By, options: ReportOptions): ResultRow[] {
+export function rowsBy(visitors: readonly Exposure[], by: Dimension, options: ReportOptions): ResultRow[] {
   const groups = by === 'variant' ? variantGroups(visitors, options) : valueGroups(visitors, by, options);
   const compared = groups.filter(({ against }) => against !== undefined).length;
   const alpha = ALPHA / Math.max(1, compared);
@@ -265,7 +265,7 @@ function compare(ones: Sums, { value, sums: others }: { value: string; sums: Sum
  * Were visitors dealt out as meant? Pearson's chi-squared over all releases together, each with the shares that it had, so that changed shares are no
  * alarm. Null without anything dealt out.
  */
-export function sharesChance(visitors: readonly MetVisitor[], splits: ReadonlyMap<number, Split>): number | null {
+export function sharesChance(visitors: readonly Exposure[], splits: ReadonlyMap<number, Split>): number | null {
   let [statistic, freedom] = [0, 0];
   const byRelease = new Map<number, Map<string, number>>();
   for (const { release, dealt } of visitors) {
@@ -296,10 +296,10 @@ export function sharesChance(visitors: readonly MetVisitor[], splits: ReadonlyMa
 }
 
 /** The whole report of a period's visitors. */
-export function reportOn(visitors: readonly MetVisitor[], options: ReportOptions): Report {
+export function reportOn(visitors: readonly Exposure[], options: ReportOptions): Report {
   const { days, now, by = 'variant', splits = new Map<number, Split>(), planned = USUAL_PLAN } = options;
   const seen = visitors.filter(({ dealt }) => dealt !== NOTHING);
-  const count = (test: (visitor: MetVisitor) => boolean): number => seen.filter(test).length;
+  const count = (test: (visitor: Exposure) => boolean): number => seen.filter(test).length;
   return {
     met: visitors.length,
     planned,
@@ -330,13 +330,13 @@ export interface KnownBy {
 }
 
 /** Everybody who was dealt something against those who see nothing, or the second variant against the first; empty where there is nothing to compare. */
-export function courseOf(visitors: readonly MetVisitor[], options: ReportOptions): KnownBy[] {
+export function courseOf(visitors: readonly Exposure[], options: ReportOptions): KnownBy[] {
   const { zone = 'UTC', planned = USUAL_PLAN, isOwnGoal, variants = [] } = options;
   const hasNothing = !isOwnGoal && visitors.some(({ dealt }) => dealt === NOTHING);
   const [base, other] = hasNothing ? [NOTHING, undefined] : [variants[0], variants[1]];
   if (base === undefined || (!hasNothing && other === undefined)) return [];
-  const isBase = ({ dealt }: MetVisitor): boolean => dealt === base;
-  const isOther = ({ dealt }: MetVisitor): boolean => (other === undefined ? dealt !== NOTHING : dealt === other);
+  const isBase = ({ dealt }: Exposure): boolean => dealt === base;
+  const isOther = ({ dealt }: Exposure): boolean => (other === undefined ? dealt !== NOTHING : dealt === other);
   const days = new Map<string, { met: [number, number]; successes: [number, number] }>();
   const dayOf = (at: number) => {
     const day = dayIn(zone, at);
@@ -375,7 +375,7 @@ export interface StillNeeded {
  * met it, or everybody or nobody succeeds. `points`: 0.01 is one of a hundred; `to` UTC ms, until when the visitors are.
  */
 export function stillNeeded(
-  visitors: readonly MetVisitor[],
+  visitors: readonly Exposure[],
   { isOwnGoal, variants = [] }: ReportOptions,
   { points, to }: { points: number; to: number },
 ): StillNeeded | undefined {

@@ -1,6 +1,6 @@
 import type { Goal } from '../campaigns/campaign';
 import { isOwnGoal } from '../campaigns/campaign';
-import type { By, KnownBy, MetVisitor, Report, ReportOptions, ResultRow, StillNeeded } from './report';
+import type { Dimension, KnownBy, Exposure, Report, ReportOptions, ResultRow, StillNeeded } from './report';
 import { courseOf, reportOn, rowsBy, stillNeeded } from './report';
 
 /** Everything that is said of the visitors of a period. */
@@ -10,7 +10,7 @@ export interface WholeReport extends Report {
   /** Until the difference that was asked about would be clear. */
   readonly needed: StillNeeded | null;
   /** Tables besides that of the variants. */
-  readonly by: readonly { readonly by: By; readonly rows: readonly ResultRow[] }[];
+  readonly by: readonly { readonly by: Dimension; readonly rows: readonly ResultRow[] }[];
 }
 
 /** A difference of one of a hundred. */
@@ -24,9 +24,9 @@ export const optionsFor = (
 
 /** `tables`: what visitors are told apart by besides the variants; `to` UTC ms, until when they are; `points`: the difference to tell, 0.01 is one of a hundred. */
 export function wholeReport(
-  visitors: readonly MetVisitor[],
+  visitors: readonly Exposure[],
   options: ReportOptions,
-  { tables, to, points = A_POINT }: { tables: readonly By[]; to: number; points?: number },
+  { tables, to, points = A_POINT }: { tables: readonly Dimension[]; to: number; points?: number },
 ): WholeReport {
   return {
     ...reportOn(visitors, options),

@@ -1,6 +1,6 @@
 import type { Change } from '../history/record';
 import type { Location, SiteEvent, Source, Weather } from '../history/visitor';
-import { Once } from '../once';
+import { Interner } from '../interner';
 import type { Page } from '../pages/address';
 import type { Argument, Summaries, TimelineColumns } from '../rehearsal/columns';
 import { pushTimeline, summarize } from '../rehearsal/columns';
@@ -74,22 +74,22 @@ export interface Chunk extends HistoryColumns {
 
 /** What chunks refer to, each kept once. */
 export class Dictionaries {
-  readonly pages = new Once<Page>();
-  readonly watched = new Once<readonly string[] | undefined>();
-  readonly arguments = new Once<Argument>();
-  readonly sources = new Once<Source | undefined>();
-  readonly places = new Once<Location | undefined>();
-  readonly weathers = new Once<Weather | undefined>();
-  readonly events = new Once<Omit<SiteEvent, 'at'>>();
-  readonly changes = new Once<Omit<Change, 'at'>>();
-  readonly responses = new Once<Omit<Response, 'at'>>();
+  readonly pages = new Interner<Page>();
+  readonly watched = new Interner<readonly string[] | undefined>();
+  readonly arguments = new Interner<Argument>();
+  readonly sources = new Interner<Source | undefined>();
+  readonly places = new Interner<Location | undefined>();
+  readonly weathers = new Interner<Weather | undefined>();
+  readonly events = new Interner<Omit<SiteEvent, 'at'>>();
+  readonly changes = new Interner<Omit<Change, 'at'>>();
+  readonly responses = new Interner<Omit<Response, 'at'>>();
 }
 export type DictionaryName = keyof Dictionaries;
 
 /** The key of an entry: what is equal as JSON is the same. */
 export const keyOf = (value: unknown): string => JSON.stringify(value) ?? 'null';
 
-const entry = <T>(list: Once<T>, value: T): number => list.indexOf(keyOf(value), () => value);
+const entry = <T>(list: Interner<T>, value: T): number => list.indexOf(keyOf(value), () => value);
 
 /** A page has its own order of fields, so that the same page is the same however it came. */
 export function pageEntry({ pages }: Dictionaries, { url, title, labels }: Page): number {

@@ -1,4 +1,4 @@
-import { Once } from '../once';
+import { Interner } from '../interner';
 import type { Page } from '../pages/address';
 import type { Argument, Columns } from '../rehearsal/columns';
 import { MOST_TOWNS, SIGNAL_KINDS, townOf, UNKNOWN, withSumsBefore } from '../rehearsal/columns';
@@ -29,8 +29,8 @@ export function fillColumns(
   }: { chunks: readonly Chunk[]; known: Dictionaries; attributesOf: (visitor: number) => Attributes | undefined },
 ): { columns: Columns; view: Uint32Array } {
   const { sources, places } = known;
-  const [devices, channels, towns] = [new Once<string>(), new Once<string>(), new Once<string>()];
-  const word = (list: Once<string>, text: string): number => list.indexOf(text, () => text);
+  const [devices, channels, towns] = [new Interner<string>(), new Interner<string>(), new Interner<string>()];
+  const word = (list: Interner<string>, text: string): number => list.indexOf(text, () => text);
   const used = { pages: new Used<Page>(), watched: new Used<readonly string[] | undefined>(), arguments: new Used<Argument>() };
   const { visits, views, signals } = chosen;
   const out = {

@@ -2,7 +2,7 @@
 // they rise, and the whole is gzipped. Timelines are bytes of their own, because most questions do without. The dictionaries' entries that are
 // referred to go with them, so that each can be read alone.
 import { gunzip, gzip } from '../rehearsal/gzip';
-import type { Once } from '../once';
+import type { Interner } from '../interner';
 import { SIGNAL_KINDS } from '../rehearsal/columns';
 import type { Chunk, Dictionaries, DictionaryName, HistoryColumns, Timelines } from './chunk';
 import { ARRAYS, HISTORY_COLUMNS, keyOf, pageEntry, TIMELINE_COLUMNS } from './chunk';
@@ -52,8 +52,8 @@ const RESULTS: Layout = {
 
 /** What a layout refers to. */
 type Known = Dictionaries | ResultNames;
-const listOf = (known: Known, name: DictionaryName | ResultNameList): Once<unknown> =>
-  (known as unknown as Readonly<Record<string, Once<unknown>>>)[name] as Once<unknown>;
+const listOf = (known: Known, name: DictionaryName | ResultNameList): Interner<unknown> =>
+  (known as unknown as Readonly<Record<string, Interner<unknown>>>)[name] as Interner<unknown>;
 
 interface Head {
   readonly version: number;

@@ -1,5 +1,5 @@
 import type { Dismissal } from '../history/visitor';
-import { Once } from '../once';
+import { Interner } from '../interner';
 import { keyOf } from './chunk';
 
 /** A campaign met for the first time or again. */
@@ -60,10 +60,10 @@ export interface ResultsDay {
 
 /** What the days of a site refer to, each kept once. */
 export class ResultNames {
-  readonly met = new Once<Pick<MetRow, 'campaign' | 'variant' | 'shown' | 'release'>>();
-  readonly arrivals = new Once<Pick<MetRow, 'channel' | 'country' | 'returning'>>();
-  readonly paths = new Once<string | null>();
-  readonly came = new Once<Pick<CameRow, 'campaign' | 'did' | 'how' | 'standing'>>();
+  readonly met = new Interner<Pick<MetRow, 'campaign' | 'variant' | 'shown' | 'release'>>();
+  readonly arrivals = new Interner<Pick<MetRow, 'channel' | 'country' | 'returning'>>();
+  readonly paths = new Interner<string | null>();
+  readonly came = new Interner<Pick<CameRow, 'campaign' | 'did' | 'how' | 'standing'>>();
 }
 export type ResultNameList = keyof ResultNames;
 
@@ -73,7 +73,7 @@ export function buildResultsDay(
   { met, came }: { met: readonly MetRow[]; came: readonly CameRow[] },
   names: ResultNames,
 ): ResultsDay {
-  const entry = <T>(list: Once<T>, value: T): number => list.indexOf(keyOf(value), () => value);
+  const entry = <T>(list: Interner<T>, value: T): number => list.indexOf(keyOf(value), () => value);
   return {
     dayStart,
     metVisitor: Uint32Array.from(met, ({ visitor }) => visitor),

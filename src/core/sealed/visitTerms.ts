@@ -1,6 +1,6 @@
 import type { VisitTerm, TermKind } from '../visits/filter';
 import { pageTest, placeIs, sourceIs } from '../visits/filter';
-import type { Once } from '../once';
+import type { Interner } from '../interner';
 import type { Chunk, Dictionaries } from './chunk';
 import type { Attributes } from './people';
 
@@ -23,7 +23,7 @@ export function compileColumnTerms(
   },
 ): { test: ChunkVisitTest; rest: VisitTerm[] } {
   const of = (kind: TermKind): string[] => terms.filter((term) => term.kind === kind).map(({ value }) => value);
-  const entries = <T>(list: Once<T>, holds: (entry: T) => boolean): Uint8Array =>
+  const entries = <T>(list: Interner<T>, holds: (entry: T) => boolean): Uint8Array =>
     Uint8Array.from(list.list, (entry) => Number(holds(entry)));
   const tests: ChunkVisitTest[] = [];
   /** One term of a kind is enough. */

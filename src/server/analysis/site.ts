@@ -1,9 +1,9 @@
-import { askedOnce } from '@/core/askedOnce';
+import { sharedPromise } from '@/core/sharedPromise';
 import type { CountingInput } from '@/core/counting/countPeople';
 import { judgeEveryone } from '@/core/counting/countPeople';
 import type { FoundVisits } from '@/core/sealed/findVisits';
 import { findVisits } from '@/core/sealed/findVisits';
-import type { AskedOfDays } from '@/core/sealed/metIn';
+import type { AskedOfDays } from '@/core/sealed/exposures';
 import { reachedSince } from '@/core/sealed/search';
 import type { Task, TaskAnswers } from './task';
 import { findCurrentRelease } from '../db/releases';
@@ -12,8 +12,8 @@ import { startOf } from '@/core/flows/flow';
 import { placeOf } from '@/core/messages/message';
 import type { CampaignToRehearse } from '@/core/rehearsal/rehearse';
 import type { foretell, RecordedMeeting } from '@/core/results/foretold';
-import { metIn } from '@/core/sealed/metIn';
-import type { MetVisitor } from '@/core/results/report';
+import { exposuresIn } from '@/core/sealed/exposures';
+import type { Exposure } from '@/core/results/report';
 import { visitorAt } from '@/core/history/record';
 import { peopleHold } from '@/core/people/condition';
 import type { SegmentBody } from '@/core/people/subject';
@@ -117,7 +117,7 @@ export class SiteMemory {
 
   /** Visits begun by `asOf` that meet the terms; the same list for the same question, so that one can scroll through it. */
   findVisits({ terms, asOf }: { terms: readonly VisitTerm[]; asOf: number }): Promise<FoundVisits> {
-    return askedOnce(this.#found, JSON.stringify([terms, asOf]), () => this.#findVisits(terms, asOf));
+    return sharedPromise(this.#found, JSON.stringify([terms, asOf]), () => this.#findVisits(terms, asOf));
   }
 
   async #findVisits(terms: readonly VisitTerm[], asOf: number): Promise<FoundVisits> {
@@ -136,7 +136,7 @@ export class SiteMemory {
   }
 
   /** Visitors who first met a campaign in a period, and what came of it; where a segment is named, whether they were in it by then. */
-  async met(asked: Omit<AskedOfDays, 'sets' | 'isIn'> & { readonly segment?: string | undefined }): Promise<MetVisitor[]> {
+  async met(asked: Omit<AskedOfDays, 'sets' | 'isIn'> & { readonly segment?: string | undefined }): Promise<Exposure[]> {
     const { known } = await this.counting();
     const { people } = this.#chunks;
     const days = await this.#results.days();
@@ -148,7 +148,7 @@ export class SiteMemory {
         const given = { now: at, lookback: segment.lookback, ...known };
         return record !== undefined && peopleHold(segment.people, { visitor: visitorAt(record, at), ...given }) === true;
       });
-    return metIn({ days, names: this.#results.names, people, known: this.#chunks.known }, { ...asked, sets: known.sets, isIn });
+    return exposuresIn({ days, names: this.#results.names, people, known: this.#chunks.known }, { ...asked, sets: known.sets, isIn });
   }
 
   /** How often a goal was reached since. */

@@ -1,4 +1,4 @@
-import { askedOnce } from '@/core/askedOnce';
+import { sharedPromise } from '@/core/sharedPromise';
 import type { Budget } from '@/core/pacing/pacing';
 import type { WordsFor } from '@/core/pages/names';
 import type { PageSets } from '@/core/pages/pattern';
@@ -101,7 +101,7 @@ export class SiteStages {
   async stage(days: RehearsedDays): Promise<Stage> {
     this.#lastStaged = days;
     await this.#notice();
-    return askedOnce(this.#stages, days, () => this.#buildStage(days));
+    return sharedPromise(this.#stages, days, () => this.#buildStage(days));
   }
 
   /** What was judged by other segments, page sets and places is forgotten. */
@@ -119,7 +119,7 @@ export class SiteStages {
   /** The same of a sample of the visitors, and how many there are of everybody; undefined where everybody is rehearsed soon enough. */
   async sample(days: RehearsedDays): Promise<Sampled | undefined> {
     await this.#notice();
-    return askedOnce(this.#samples, days, () => this.#buildSample(days));
+    return sharedPromise(this.#samples, days, () => this.#buildSample(days));
   }
 
   async #buildSample(days: RehearsedDays): Promise<Sampled | undefined> {
@@ -134,7 +134,7 @@ export class SiteStages {
   }
 
   #snapshot(days: RehearsedDays): Promise<Snapshot> {
-    return askedOnce(this.#snapshots, days, () => this.#takeSnapshot(days));
+    return sharedPromise(this.#snapshots, days, () => this.#takeSnapshot(days));
   }
 
   async #takeSnapshot(days: RehearsedDays): Promise<Snapshot> {

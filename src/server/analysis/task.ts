@@ -10,7 +10,7 @@ import type { PeopleCondition } from '@/core/people/condition';
 import type { SegmentBody } from '@/core/people/subject';
 import type { Path } from '@/core/logic/expr';
 import type { ForetoldDay } from '@/core/results/foretold';
-import type { By } from '@/core/results/report';
+import type { Dimension } from '@/core/results/report';
 import type { WholeReport } from '@/core/results/whole';
 import type { VisitTerm } from '@/core/visits/filter';
 
@@ -69,7 +69,7 @@ export type Task =
       readonly from: number;
       readonly to: number;
       readonly now: number;
-      readonly tables: readonly By[];
+      readonly tables: readonly Dimension[];
       /** The difference to tell: 0.01 is one of a hundred. */
       readonly points?: number | undefined;
     }

@@ -54,7 +54,7 @@ export interface KnownSite {
 }
 
 /** Nothing of the request was kept. */
-export class Turned extends Error {
+export class RequestRejected extends Error {
   constructor(
     readonly status: 400 | 403 | 404,
     readonly code: string,
@@ -78,12 +78,12 @@ export async function loadKnown(directory: Directory, key: string): Promise<Know
 export async function collect(sent: IncomingRequest, tools: CollectTools): Promise<BatchAnswer> {
   const { directory, known, servicesOf, writer, metrics, clock, pace } = tools;
   const body = parseBody(sent.body);
-  if (body === undefined) throw new Turned(400, 'body.notJson', 'The body is not JSON');
+  if (body === undefined) throw new RequestRejected(400, 'body.notJson', 'The body is not JSON');
   const batch = parseWith(batchSchema, body);
-  if (!batch.ok) throw new Turned(400, 'body.shape', batch.issues.map(issueWords).join('; '));
+  if (!batch.ok) throw new RequestRejected(400, 'body.shape', batch.issues.map(issueWords).join('; '));
   const { key, browser, now: theirNow, items, has, consent = false } = batch.value;
   const found = await known(key);
-  if (!found) throw new Turned(404, 'site.unknown', `No site has the key ${key}`);
+  if (!found) throw new RequestRejected(404, 'site.unknown', `No site has the key ${key}`);
   const { site, current } = found;
   const pool = directory.of(site.id);
   if (isRobot(sent.userAgent)) {
@@ -93,7 +93,7 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
   const host = originHost(sent.origin);
   if (!host || !site.addresses.includes(host)) {
     await noteRefusal(pool, site.id, 'address', host ?? 'no origin');
-    throw new Turned(403, 'site.address', `${host ?? 'A page without an origin'} is not one of the addresses of ${site.name}`);
+    throw new RequestRejected(403, 'site.address', `${host ?? 'A page without an origin'} is not one of the addresses of ${site.name}`);
   }
   const objection = consent ? undefined : objectionTo(sent, site);
   if (objection) {

@@ -19,7 +19,7 @@ import { createSiteServices } from '../connections/siteServices';
 import type { KnownSite, IncomingRequest } from './collect';
 import { answerCheckSchema } from '@/core/wire/answerCheck';
 import { isGoodAnswer } from './checkAnswer';
-import { collect, originHost, loadKnown, parseBody, Turned } from './collect';
+import { collect, originHost, loadKnown, parseBody, RequestRejected } from './collect';
 import { isBearer } from '../http/bearer';
 import type { Metrics } from './metrics';
 import { createMetrics } from './metrics';
@@ -294,7 +294,7 @@ function answerFailure(reply: FastifyReply, cause: unknown, bodyLimit = BODY_LIM
   if (status === 413) return answerError(reply, 413, 'body.tooLarge', `The body is larger than ${bodyLimit / 1024} KB`);
   if (status === 429) return answerError(reply, 429, 'rate.exceeded', 'Too many requests from this address; wait a minute');
   if (status >= 400 && status < 500) return answerError(reply, status, 'request.bad', (cause as Error).message);
-  if (cause instanceof Turned || cause instanceof NotTrying) return answerError(reply, cause.status, cause.code, cause.message);
+  if (cause instanceof RequestRejected || cause instanceof NotTrying) return answerError(reply, cause.status, cause.code, cause.message);
   if (cause instanceof SiteMoving) return answerError(reply.header('retry-after', RETRY_SECONDS), 503, cause.code, cause.message);
   if (cause instanceof Busy)
     return answerError(

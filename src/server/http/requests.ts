@@ -15,7 +15,7 @@ import { budgetSchema } from '@/core/pacing/pacing';
 import type { Placement } from '@/core/pacing/placement';
 import { plainPatternSchema } from '@/core/pages/pattern';
 import { peopleConditionSchema } from '@/core/people/condition';
-import { BYS } from '@/core/results/report';
+import { DIMENSIONS } from '@/core/results/report';
 import { nameSchema, ruleSchema, segmentSchema } from '@/core/rules/schema';
 import { EDITED_KINDS } from '../db/trash';
 import { isZone } from '@/core/time/localTime';
@@ -213,7 +213,7 @@ const period = { from: utcMs.optional(), to: utcMs.optional(), zone: z.string().
 const isForwards = ({ from = 0, to = Infinity }: { from?: number | undefined; to?: number | undefined }): boolean => from < to;
 const BACKWARDS = { error: 'calendar.upsideDown', path: ['to'] };
 /** What visitors are told apart by besides what always is. */
-const furtherTable = z.union([z.enum(BYS), z.templateLiteral(['segment:', z.string().min(1).max(100)])]).optional();
+const furtherTable = z.union([z.enum(DIMENSIONS), z.templateLiteral(['segment:', z.string().min(1).max(100)])]).optional();
 export const zoneQuerySchema = z.strictObject({ zone: period.zone });
 /** `from` inclusive, `to` not; without them from the first meeting until now. */
 /** `points`: the difference that one would like to tell. */

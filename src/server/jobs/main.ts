@@ -5,7 +5,7 @@ import { Directory } from '../db/directory';
 import { createPool, createReadSide, nodePool } from '../db/pool';
 import { START_HEADER, startHeaders } from '../http/ownStart';
 import { deliverDue } from '../connections/deliver';
-import { keepInStep } from '../connections/keepInStep';
+import { syncAudiences } from '../connections/audienceSync';
 import { carryOutSchedules } from '../db/campaigns';
 import { readCalendars } from '../conversations/readCalendars';
 import { passOn } from '../db/threads';
@@ -48,7 +48,7 @@ const stops = [
   // Whoever waits for somebody who does not answer gets the next.
   again('conversations', (server) => passOn(server), 5000),
   // Whoever asks for it now does not wait for a quarter of an hour.
-  again('segments kept in step', keepInStep),
+  again('segments kept in step', syncAudiences),
 ];
 
 // Whoever watches over the processes asks here.

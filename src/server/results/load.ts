@@ -3,7 +3,7 @@ import type { Split } from '@/core/campaigns/assign';
 import { reachesGoal, valueOf } from '@/core/campaigns/goals';
 import { visitorAt } from '@/core/history/record';
 import { peopleHold } from '@/core/people/condition';
-import type { MetVisitor } from '@/core/results/report';
+import type { Exposure } from '@/core/results/report';
 import { NOTHING, SHOWN } from '@/core/results/report';
 import { DAY_MS } from '@/core/time/day';
 import type { Queryable } from '../db/queryable';
@@ -25,7 +25,7 @@ export interface Asked {
   readonly segment?: string | undefined;
 }
 
-type Row = Omit<MetVisitor, 'dealt' | 'success' | 'value' | 'page' | 'inSegment'> & {
+type Row = Omit<Exposure, 'dealt' | 'success' | 'value' | 'page' | 'inSegment'> & {
   readonly variant: string | null;
   readonly isSeen: boolean;
   /** Number of the visitor who met it: of several with one email. */
@@ -72,7 +72,7 @@ interface Success {
 }
 
 /** Visitors who first met a campaign in a period, and what came of it. */
-export async function loadMet(db: Queryable, siteId: number, asked: Asked): Promise<MetVisitor[]> {
+export async function loadMet(db: Queryable, siteId: number, asked: Asked): Promise<Exposure[]> {
   const { campaign, from, to, now, segment } = asked;
   const rows = await many<Row>(db, FIRST, [siteId, campaign, from, to, now]);
   if (rows.length === 0) return [];
@@ -80,7 +80,7 @@ export async function loadMet(db: Queryable, siteId: number, asked: Asked): Prom
     await loadSuccesses(db, siteId, rows, asked),
     segment ? await membersAt(db, siteId, rows, segment) : undefined,
   ];
-  return rows.map(({ variant, isSeen, url, browser: _browser, ...row }): MetVisitor => {
+  return rows.map(({ variant, isSeen, url, browser: _browser, ...row }): Exposure => {
     const success = successes.get(row.visitor);
     return {
       ...row,

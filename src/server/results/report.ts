@@ -1,4 +1,4 @@
-import type { By, MetVisitor } from '@/core/results/report';
+import type { Dimension, Exposure } from '@/core/results/report';
 import type { WholeReport } from '@/core/results/whole';
 import { USUAL_PLAN } from '@/core/results/span';
 import { analyse } from '../analysis/analyse';
@@ -15,7 +15,7 @@ export interface CampaignResults extends WholeReport {
   readonly goalChangedAt: number | null;
 }
 
-export const TABLES: readonly By[] = ['device', 'channel', 'returning', 'known', 'country'];
+export const TABLES: readonly Dimension[] = ['device', 'channel', 'returning', 'known', 'country'];
 
 export interface Period {
   readonly from: number;
@@ -29,7 +29,7 @@ export async function campaignResults(
   db: Queryable,
   siteId: number,
   campaign: StoredCampaign,
-  { from, to, now, zone, by, points }: Period & { readonly by?: By | undefined; readonly points?: number | undefined },
+  { from, to, now, zone, by, points }: Period & { readonly by?: Dimension | undefined; readonly points?: number | undefined },
 ): Promise<CampaignResults> {
   const { splits, marks, goalChangedAt } = await loadSplits(db, siteId, campaign.id);
   const report = await analyse({
@@ -64,4 +64,4 @@ export const visitorLine = ({
   country,
   known,
   returning,
-}: MetVisitor): string => JSON.stringify({ visitor, met, dealt, shown, success, value, device, channel, page, country, known, returning });
+}: Exposure): string => JSON.stringify({ visitor, met, dealt, shown, success, value, device, channel, page, country, known, returning });

@@ -1,5 +1,5 @@
 import type { Goal, SiteGoal } from '@/core/campaigns/campaign';
-import type { MetVisitor } from '@/core/results/report';
+import type { Exposure } from '@/core/results/report';
 import { DAY_MS } from '@/core/time/day';
 import { seedDemo } from '@/demo/seed';
 import { SiteMemory } from '../analysis/site';
@@ -36,7 +36,7 @@ const GOALS: readonly Goal[] = [
   { kind: 'event', event: 'booking', days: 7, value: { prop: 'value' } },
   { kind: 'event', event: 'booking', days: 30, where: [{ key: 'value', test: { op: 'range', min: 100 } }] },
 ];
-const sorted = (met: readonly MetVisitor[]) => met.map((visitor) => JSON.stringify(visitor, Object.keys(visitor).sort())).sort();
+const sorted = (met: readonly Exposure[]) => met.map((visitor) => JSON.stringify(visitor, Object.keys(visitor).sort())).sort();
 
 /** By columns and by raw rows the same visitors, for every campaign and kind of goal. Gives how many there were, and how many succeeded. */
 async function expectEqual(memory = new SiteMemory(new ReadSide(database.pool), 1)): Promise<[met: number, successes: number]> {

@@ -4,7 +4,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'next/navigation';
 import { useRef, useState } from 'react';
 import type { Goal } from '@/core/campaigns/campaign';
-import type { By, ResultRow, Step } from '@/core/results/report';
+import type { Dimension, ResultRow, Step } from '@/core/results/report';
 import { NOTHING, SHOWN } from '@/core/results/report';
 import type { CampaignResults as Results } from '@/server/results/report';
 import { addressOf, fetched } from '../parts/net/call';
@@ -17,7 +17,7 @@ import { SpansFile } from './SpansFile';
 import { TakeOut } from './TakeOut';
 import { answerWords, closedWords, count, daysInWords, percent, successWords } from '@/core/results/words';
 
-const BY_NAMES: Partial<Record<By, string>> = {
+const BY_NAMES: Partial<Record<Dimension, string>> = {
   page: 'Page of the first meeting',
   day: 'Day of the first meeting',
   device: 'Devices',
@@ -33,7 +33,7 @@ const MOST_ROWS = 12;
 /** Under this chance shares are not what was meant to be dealt. */
 const ODD_SHARES = 0.001;
 
-const nameOfTable = (by: By, segments: readonly { readonly id: string; readonly name: string }[]): string =>
+const nameOfTable = (by: Dimension, segments: readonly { readonly id: string; readonly name: string }[]): string =>
   BY_NAMES[by] ?? `In “${segments.find(({ id }) => by === `segment:${id}`)?.name ?? by}” by then`;
 
 const RECENT = [7, 30, 90] as const;
@@ -74,7 +74,7 @@ export function CampaignResults({
   const query = useSearchParams();
   const [from, to] = [query.get('from') ?? '', query.get('to') ?? ''];
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  const by = (query.get('by') ?? undefined) as By | undefined;
+  const by = (query.get('by') ?? undefined) as Dimension | undefined;
   const told = query.get('points') ?? '1';
   const { segments } = useRecorded();
   const choose = (next: Partial<Record<'from' | 'to' | 'by' | 'points', string>>): void => {

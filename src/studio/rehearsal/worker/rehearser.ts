@@ -1,4 +1,4 @@
-import { askedOnce } from '@/core/askedOnce';
+import { sharedPromise } from '@/core/sharedPromise';
 import type { Budget } from '@/core/pacing/pacing';
 import type { PageSets } from '@/core/pages/pattern';
 import type { PeopleCondition } from '@/core/people/condition';
@@ -127,7 +127,7 @@ export class Rehearser {
   }
 
   #visitsOf(days: RehearsedDays): Promise<Visits> {
-    return askedOnce(this.#visits, days, () => this.#load(days));
+    return sharedPromise(this.#visits, days, () => this.#load(days));
   }
 
   async #load(days: RehearsedDays): Promise<Visits> {

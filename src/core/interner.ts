@@ -1,5 +1,5 @@
 /** A list in which everything stands once, with the places in it by a key. */
-export class Once<T> {
+export class Interner<T> {
   readonly list: T[] = [];
   readonly #index = new Map<string, number>();
 

@@ -6,7 +6,7 @@ interface Keeps<K, V> {
 }
 
 /** What is kept under the key, or is begun now and kept: whoever asks meanwhile waits for the same. What fails is asked anew the next time. */
-export function askedOnce<K, T>(kept: Keeps<K, Promise<T>>, key: K, ask: () => Promise<T>): Promise<T> {
+export function sharedPromise<K, T>(kept: Keeps<K, Promise<T>>, key: K, ask: () => Promise<T>): Promise<T> {
   const found = kept.get(key);
   if (found) return found;
   const asked = ask();

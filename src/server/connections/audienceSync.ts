@@ -15,7 +15,7 @@ const AT_ONCE = 2_000;
  * Compares the segments that are due with who is at the other side, of all sites of a server: whoever is in them now, has an email and agreed is wanted
  * there, nobody else. What changes waits to be sent. Gives how many were compared. `now`: UTC ms.
  */
-export async function keepInStep(pool: pg.Pool, { now = Date.now }: { now?: () => number } = {}): Promise<number> {
+export async function syncAudiences(pool: pg.Pool, { now = Date.now }: { now?: () => number } = {}): Promise<number> {
   for (let compared = 0; ; compared++) {
     const at = now();
     const due = await takeDueKept(pool, { now: at, next: at + EVERY_MS });

@@ -19,7 +19,7 @@ import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid } from '../testing/items';
 import { boundTo, deliverDue } from './deliver';
-import { keepInStep } from './keepInStep';
+import { syncAudiences } from './audienceSync';
 import { encrypt } from './secrets';
 
 const before = { ...process.env };
@@ -92,7 +92,7 @@ beforeEach(() => (hurried = 0));
 async function step(later = 16 * 60_000): Promise<number> {
   hurried += later;
   const now = (): number => Date.now() + hurried;
-  await keepInStep(database.pool, { now });
+  await syncAudiences(database.pool, { now });
   let sent = 0;
   for (let went; (went = await deliverDue(database.pool, { now })) > 0;) sent += went;
   return sent;
@@ -213,13 +213,13 @@ test('a service that is away is caught up with; one address that it refuses is t
 test('whoever leaves before they could join is sent nowhere; whoever may have arrived is taken out all the same', async () => {
   await audience();
   const anna = await visitor('anna@post.example', { books: true });
-  await keepInStep(database.pool);
+  await syncAudiences(database.pool);
   await unbook(anna);
   expect(await step()).toBe(0);
   expect(await many(database.pool, `select from kept_member`)).toEqual([]);
   await book(anna);
   // It took her, and its answer never came.
-  await keepInStep(database.pool, { now: () => Date.now() + hurried + 16 * 60_000 });
+  await syncAudiences(database.pool, { now: () => Date.now() + hurried + 16 * 60_000 });
   await deliverDue(database.pool, {
     now: () => Date.now() + hurried,
     send: async () => ({ verdict: { is: 'later', reason: 'did not answer' }, status: null, note: 'did not answer' }),

@@ -1,7 +1,7 @@
 import type { Goal } from '../campaigns/campaign';
 import { reachesGoal, valueOf } from '../campaigns/goals';
 import type { PageSets } from '../pages/pattern';
-import type { MetVisitor } from '../results/report';
+import type { Exposure } from '../results/report';
 import { NOTHING, SHOWN } from '../results/report';
 import { DAY_MS } from '../time/day';
 import type { Dictionaries } from './chunk';
@@ -24,17 +24,17 @@ export interface AskedOfDays {
 }
 
 /** Visitors who first met a campaign in a period, and what came of it, in the order of their meetings. `days` in their order. */
-export function metIn(
+export function exposuresIn(
   { days, names, people, known }: { days: readonly ResultsDay[]; names: ResultNames; people: People; known: Dictionaries },
   asked: AskedOfDays,
-): MetVisitor[] {
+): Exposure[] {
   const { campaign, goal, from, to, now } = asked;
   const persons = personsOf(people, known);
   const firsts = firstMeetings(days, names, { people, persons }, { campaign, now });
   const came = whatCame(days, names, { ...firsts, people, persons }, { campaign, now });
   const success = successOf(goal, came, { people, known }, asked);
   const [since, began] = [knownSince(people, known), firstVisitAt(people)];
-  const out: MetVisitor[] = [];
+  const out: Exposure[] = [];
   for (let nth = 0; nth < firsts.visitor.length; nth++) {
     const at = firsts.at[nth] as number;
     if (at < from || at >= to) continue;
@@ -122,7 +122,7 @@ interface Came {
   /** By place: was shown it, engaged, sent. */
   readonly flags: readonly number[];
   /** By place: how they first dismissed it. */
-  readonly dismissed: ReadonlyMap<number, NonNullable<MetVisitor['dismissed']>>;
+  readonly dismissed: ReadonlyMap<number, NonNullable<Exposure['dismissed']>>;
   /** By place: instants of their answers, or of their replies. */
   readonly leads: ReadonlyMap<number, number[]>;
   readonly replies: ReadonlyMap<number, number[]>;
@@ -134,7 +134,7 @@ function whatCame(
   { placeOf, flags, people, persons }: Firsts & { people: People; persons: Persons },
   { campaign, now }: Pick<AskedOfDays, 'campaign' | 'now'>,
 ): Came {
-  const dismissed = new Map<number, NonNullable<MetVisitor['dismissed']>>();
+  const dismissed = new Map<number, NonNullable<Exposure['dismissed']>>();
   const [leads, replies] = [new Map<number, number[]>(), new Map<number, number[]>()];
   const push = (map: Map<number, number[]>, place: number, at: number): void => {
     const list = map.get(place);
