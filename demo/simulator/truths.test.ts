@@ -1,4 +1,4 @@
-// Dimension itself, because so many visits take a while.
+// By itself, because so many visits take a while.
 import { reachesGoal } from '@/core/campaigns/goals';
 import type { Dimension, Exposure } from '@/core/results/report';
 import { NOTHING, rowsBy, SHOWN } from '@/core/results/report';
