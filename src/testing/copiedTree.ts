@@ -31,9 +31,9 @@ export async function withCopy<T>(changes: Changes, work: (root: string) => Prom
   }
 }
 
-/** The product's files, without tests, in which the type checker finds a mistake; sorted. */
-export async function faultyFiles(root: string): Promise<string[]> {
-  const config = { extends: './tsconfig.json', include: FOLDERS, exclude: ['**/*.test.ts', '**/*.test.tsx'] };
+/** The product's files in these folders, without tests, in which the type checker finds a mistake; sorted. */
+export async function faultyFiles(root: string, folders: readonly string[]): Promise<string[]> {
+  const config = { extends: './tsconfig.json', include: folders, exclude: ['**/*.test.ts', '**/*.test.tsx'] };
   writeFileSync(join(root, 'tsconfig.product.json'), JSON.stringify(config));
   const words = [join(ROOT, 'node_modules/ts7/bin/tsc'), '-p', 'tsconfig.product.json', '--incremental', 'false', '--pretty', 'false'];
   const { stdout } = await promisify(execFile)(process.execPath, words, { cwd: root, maxBuffer: 1 << 28 }).catch(
