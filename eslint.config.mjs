@@ -7,10 +7,8 @@ export default tseslint.config(
   {
     files: ['{src,demo,bench,standins}/**/*.{ts,tsx}', 'e2e/**/*.ts'],
     extends: [tseslint.configs.recommendedTypeChecked],
-    plugins: { 'react-hooks': hooks },
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: {
-      ...hooks.configs.recommended.rules,
       '@typescript-eslint/consistent-type-imports': 'error',
       '@typescript-eslint/no-non-null-assertion': 'error',
       '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: false }],
@@ -18,5 +16,11 @@ export default tseslint.config(
       // An async handler may have nothing to wait for and still must return a promise.
       '@typescript-eslint/require-await': 'off',
     },
+  },
+  // Components and hooks are there alone.
+  {
+    files: ['src/**/*.tsx', 'src/**/use*.ts'],
+    plugins: { 'react-hooks': hooks },
+    rules: hooks.configs.recommended.rules,
   },
 );

@@ -24,6 +24,8 @@ export const STAGES = [
   { name: 'format', run: [bin('prettier'), '--check', '--log-level', 'warn', '--cache', '.'] },
   { name: 'types', run: [bin('tsc'), '-p', '.'] },
   { name: 'layers', run: [bin('depcruise'), '--config', '.dependency-cruiser.cjs', 'src', 'demo', 'bench', 'standins'] },
+  // Files, exports and dependencies that nobody uses.
+  { name: 'unused', run: [bin('knip'), '--no-progress', '--no-config-hints'] },
   { name: 'sizes', run: ['node', 'scripts/sizes.mjs'] },
   {
     name: 'lint',

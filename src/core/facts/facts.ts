@@ -25,9 +25,8 @@ type ValueOf<K extends FactKey> = Facts[K] extends { readonly schema: () => z.Zo
 export type FactValues = { readonly [K in FactKey]?: ValueOf<K> | undefined };
 
 type KeyFrom<From extends FactSource> = { [K in FactKey]: Facts[K]['from'] extends From ? K : never }[FactKey];
-/** What the page says as it opens, and what it finds out later. */
+/** What the page says as it opens. */
 export type OpenFacts = Pick<FactValues, KeyFrom<'open'>>;
-export type PieceFacts = Pick<FactValues, KeyFrom<'piece'>>;
 /** What a browser knows of its visitor. */
 export type PageFacts = Pick<FactValues, KeyFrom<'open' | 'piece' | 'page'>>;
 /** What somebody may pretend in a try-out: what their own browser does not find out anew each time. */

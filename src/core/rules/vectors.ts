@@ -1,6 +1,5 @@
 // Runs cases in the format of vectors/README.md. Used by the tests and by `./crindle evaluate`.
 import type { Visitor } from '../history/visitor';
-import { VISIT_GAP_MS } from '../history/visitor';
 import type { Moment } from '../moments/moment';
 import type { Before, Signal } from '../moments/signal';
 import type { Budget } from '../pacing/pacing';
@@ -83,6 +82,3 @@ export function answerPacing({ campaigns, budget, visits }: PacingCase, { sets }
   }
   return showings;
 }
-
-/** Is a pause between two instants long enough to end a visit? */
-export const endsVisit = (before: number, after: number): boolean => after - before > VISIT_GAP_MS;

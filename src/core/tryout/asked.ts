@@ -155,7 +155,6 @@ export const tryRequestSchema = z.discriminatedUnion('kind', [
   /** The browser itself, as it is recorded outside of try-outs. */
   z.strictObject({ kind: z.literal('ours'), ...of, browser: z.string().regex(/^[0-9a-f-]{36}$/), is: z.boolean().optional() }),
 ]);
-export type TryRequest = z.infer<typeof tryRequestSchema>;
 
 export interface JudgedCampaign {
   readonly id: string;

@@ -95,8 +95,6 @@ const overlapSchema = z.strictObject({
 
 const newSegmentSchema = segmentSchema.extend({ name: nameSchema });
 
-export type NewSegment = z.infer<typeof newSegmentSchema>;
-
 const SAMPLE = 6;
 
 const lineSchema = segmentSchema.extend({ days: z.int().min(1).max(90) });

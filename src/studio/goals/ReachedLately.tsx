@@ -6,12 +6,6 @@ import type { SiteGoal } from '@/core/campaigns/campaign';
 import { fetched } from '../parts/net/call';
 import { useWidth } from '../parts/layout/useWidth';
 
-export interface Reached {
-  readonly times: number;
-  readonly visitors: number;
-  readonly days: readonly { readonly day: string; readonly times: number }[];
-}
-
 const HEIGHT = 70;
 const n = (count: number): string => count.toLocaleString('en-GB');
 

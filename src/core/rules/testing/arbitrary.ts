@@ -13,7 +13,7 @@ import type { PeopleCondition } from '../../people/condition';
 import { peopleKinds } from '../../people/condition';
 import type { Expr } from '../../logic/expr';
 import type { Rule } from '../schema';
-import { maybe as optional, PATHS, patternExample, shape as shaped, textExample, valueTestExample } from '../../testing/examples';
+import { maybe as optional, PATHS, patternExample, shape as shaped, textExample } from '../../testing/examples';
 import { DAY_MS } from '../../time/day';
 
 export const NOW = Date.parse('2026-11-25T10:30:00Z');
@@ -25,7 +25,6 @@ const maybe = <T>(one: fc.Arbitrary<T>) => optional(fc, one);
 const shape = <T extends object>(fields: { [K in keyof T]: fc.Arbitrary<T[K]> }): fc.Arbitrary<T> => shaped(fc, fields);
 
 export const pattern = patternExample(fc);
-export const valueTest = valueTestExample(fc);
 const text = textExample(fc);
 
 /** Of every kind but those that name a segment, by the kinds' own examples. */
