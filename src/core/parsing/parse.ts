@@ -40,6 +40,7 @@ const EXPECTED: Record<string, string> = {
   'pattern.value': 'a value, except with exists',
   'pattern.exists': 'exists only for a parameter, the fragment or a label',
   'calendar.instant': 'an ISO 8601 date, or a date and a time with Z or an offset such as +01:00',
+  'email.one': 'one email address',
   'calendar.zone': 'an IANA time zone or visitor',
   'calendar.equalHours': 'two different hours',
   'place.openRing': 'a ring that ends where it begins',

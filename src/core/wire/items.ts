@@ -1,5 +1,6 @@
 // What the page script sends to the collector. The page imports types only; the schemas run on the server.
 import { z } from 'zod';
+import { isOneAddress } from '../people/email';
 import { factShape } from '../facts/facts';
 import { LONGEST_LINE } from '../conversations/line';
 import { DISMISSALS, OUTCOMES } from '../history/visitor';
@@ -121,7 +122,7 @@ export const personItemSchema = z.strictObject({
   id: uuid(),
   at: instant(),
   customerId: z.string().min(1).max(200).optional(),
-  email: z.string().min(3).max(320).optional(),
+  email: z.string().min(3).max(320).refine(isOneAddress, 'email.one').optional(),
   traits: values().optional(),
   /** By the site's own server; see `signedText`. */
   signature: z.string().max(200).optional(),

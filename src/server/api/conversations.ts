@@ -21,7 +21,6 @@ import {
   setThreadTags,
 } from '../db/threads';
 import { CONVERSATION_COLUMNS, eachConversation } from '../exchange/conversations';
-import { harmless } from '../exchange/leads';
 import { bytesOf } from '../http/api';
 import { csvResponse } from '../http/downloads';
 import { refusedPicture } from '../http/pictures';
@@ -266,7 +265,7 @@ export const conversationsEndpoints = [
     run: async ({ member: { siteId }, query: { campaign } }) => {
       const db = await (await readingOf(siteId)).caughtUp();
       const rows = async function* (): AsyncGenerator<string[]> {
-        for await (const row of eachConversation(db, siteId, campaign)) yield CONVERSATION_COLUMNS.map((name) => harmless(row[name]));
+        for await (const row of eachConversation(db, siteId, campaign)) yield CONVERSATION_COLUMNS.map((name) => row[name]);
       };
       return csvResponse('conversations.csv', CONVERSATION_COLUMNS, rows());
     },

@@ -3,7 +3,7 @@ import { LEAD_TERM_KINDS, leadTerms } from '@/core/leads/filter';
 import { changing } from '../db/changing';
 import { eachLead, eraseLeads, leadVocabulary, setLeadNotes, tagLeads, withdrawConsent } from '../db/leads';
 import { poolOf, readingOf } from '../db/sharedPool';
-import { harmless, leadColumns, leadLine } from '../exchange/leads';
+import { leadColumns, leadLine } from '../exchange/leads';
 import { demand } from '../http/api';
 import { csvResponse } from '../http/downloads';
 import { Refused } from '../http/refused';
@@ -77,7 +77,7 @@ export const leadsEndpoints = [
       const { terms } = leadTerms(new URL(request.url).searchParams);
       const columns = leadColumns((await leadVocabulary(db, siteId)).answers);
       const rows = async function* (): AsyncGenerator<string[]> {
-        for await (const lead of eachLead(db, siteId, { terms })) yield columns.map(({ of }) => harmless(of(lead)));
+        for await (const lead of eachLead(db, siteId, { terms })) yield columns.map(({ of }) => of(lead));
       };
       return csvResponse(
         'leads.csv',

@@ -6,7 +6,7 @@ import { analyse } from '../analysis/analyse';
 import { findCampaign, listCampaigns } from '../db/campaigns';
 import { poolOf, readingOf } from '../db/sharedPool';
 import { findSite } from '../db/sites';
-import { download } from '../http/downloads';
+import { CSV, download, harmless } from '../http/downloads';
 import { Refused } from '../http/refused';
 import { resultsQuerySchema, resultsTableSchema, weeklySchema, zoneQuerySchema } from '../http/requests';
 import { canMail, sendMail } from '../mail/mailer';
@@ -49,9 +49,6 @@ const line = (campaign: string, by: string, { value, met, shown, successes, rate
   against?.span[0],
   against?.span[1],
 ];
-
-/** A spreadsheet would run what begins like a formula; addresses of pages are typed by anybody. */
-const harmless = (value: string): string => (/^[=+\-@\t\r]/.test(value) ? `'${value}` : value);
 
 export const resultsEndpoints = [
   endpoint({
@@ -165,7 +162,7 @@ export const resultsEndpoints = [
         lines.push(...rows.map((row) => line(campaign.name, 'variant', row)));
         if (chosen) lines.push(...by.flatMap((table) => table.rows.map((row) => line(campaign.name, table.by, row))));
       }
-      return download('results.csv', 'text/csv', stringify(lines, { header: true, columns: COLUMNS, record_delimiter: 'windows' }));
+      return download('results.csv', 'text/csv', stringify(lines, { ...CSV, columns: COLUMNS }));
     },
   }),
 ] as const;

@@ -17,7 +17,6 @@ import { findSegment, insertSegment, listSegments, updateSegment } from '../db/s
 import { poolOf, readingOf } from '../db/sharedPool';
 import { listVisits } from '../db/visits';
 import { pageSets, places } from '../db/vocabulary';
-import { harmless } from '../exchange/leads';
 import { memberColumnsSchema, segmentMembers } from '../exchange/members';
 import { csvResponse, download } from '../http/downloads';
 import { Refused } from '../http/refused';
@@ -293,7 +292,7 @@ export const segmentsEndpoints = [
       if (!segment) return Response.json({ error: { code: 'notFound', message: 'This segment is not here any more' } }, { status: 404 });
       const rows = async function* (): AsyncGenerator<string[]> {
         for await (const member of segmentMembers(db, siteId, { segment, now: Date.now(), who }))
-          yield columns.data.map((name) => harmless(member[name]));
+          yield columns.data.map((name) => member[name]);
       };
       return csvResponse('members.csv', columns.data, rows());
     },

@@ -1,4 +1,5 @@
 import validator from 'validator';
+import { isOneAddress } from '@/core/people/email';
 import type { Item } from '@/core/wire/items';
 import { agreedIn } from '@/core/leads/consent';
 import { keepParameters } from '@/core/pages/parameters';
@@ -178,7 +179,7 @@ async function recordPerson(db: Queryable, person: Extract<Item, { kind: 'person
   return found.id;
 }
 
-/** A form sent is a lead, makes the visitor known where it holds an email, and is the showing's conversion. */
+/** A form sent is a lead whatever stands in it, and is the showing's conversion. What it says of an email makes the visitor known, where no signature is asked for. */
 async function recordForm(db: Queryable, form: Extract<Item, { kind: 'form' }>, sender: Sender): Promise<number> {
   const { site } = sender;
   const { visitorId, since } = await ownView(db, sender, form.view);
@@ -188,7 +189,8 @@ async function recordForm(db: Queryable, form: Extract<Item, { kind: 'form' }>, 
   const isNew = await insertLead(db, site.id, { ...form, visitorId, at, consent, url: keepParameters(form.url, site.keptParameters) });
   if (!isNew) return visitorId;
   await queueLead(db, site.id, form);
-  if (form.email) await recordPerson(db, { kind: 'person', id: form.id, at: form.at, email: form.email }, sender);
+  if (form.email && isOneAddress(form.email) && !sender.signing.isRequired)
+    await recordPerson(db, { kind: 'person', id: form.id, at: form.at, email: form.email }, sender);
   const found = await findShowing(db, site.id, { showing: form.showing, browser: sender.browser });
   if (found) await convertShowing(db, site.id, { showing: form.showing, at });
   return visitorId;

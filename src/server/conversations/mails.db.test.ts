@@ -103,6 +103,30 @@ test('a mail server that does not take it is tried again', async () => {
   expect(await mailWaiting(database.pool, { now: Date.now(), send })).toBe(2);
 });
 
+test('an address that is none stands in nobody’s way: it is said, not tried again, and all others are mailed', async () => {
+  const refuse = async (mail: Mail): Promise<void> => {
+    if (!mail.to.includes('@')) throw Object.assign(new Error('No recipients defined'), { code: 'EENVELOPE' });
+    await send(mail);
+  };
+  for (const email of ['nobody', 'anna@post.example']) {
+    const id = await thread({ email });
+    await say(id, 'team', 'It is.', ines);
+    await database.pool.query(`update thread set state = 'closed', closed_at = clock_timestamp(), copy_to = $2 where id = $1`, [id, email]);
+  }
+  await database.pool.query(`update member set email = 'none' where name = 'ines'`);
+  await thread({ minutesAgo: 11 });
+  for (const [mails, to] of [
+    [() => mailAnswers(database.pool, { now: later(3), send: refuse }), 'anna@post.example'],
+    [() => mailCopies(database.pool, { send: refuse }), 'anna@post.example'],
+    [() => mailWaiting(database.pool, { now: Date.now(), send: refuse }), 'jonas@site.example'],
+  ] as const) {
+    mailed.splice(0);
+    await expect(mails()).rejects.toThrow('1 mails were refused, 1 were sent');
+    expect(mailed.map((mail) => mail.to)).toEqual([to]);
+    expect(await mails()).toBe(0);
+  }
+});
+
 test('what was answered after they had gone is mailed to whoever left an email, once; what they have seen is not', async () => {
   const [anna, , seen] = [await thread({ email: 'anna@post.example' }), await thread(), await thread({ email: 'ben@post.example' })];
   await say(anna, 'team', 'It is open.', ines);

@@ -25,9 +25,6 @@ export function leadColumns(answers: readonly string[]): { readonly name: string
   ];
 }
 
-/** A spreadsheet would run what begins like a formula; visitors type these texts. */
-export const harmless = (value: string): string => (/^[=+\-@\t\r]/.test(value) ? `'${value}` : value);
-
 export const leadLine = ({ id, at, email, fields, url, campaign, campaignId, visitorId, consent, withdrawnAt, tags, note }: Lead): string =>
   JSON.stringify({
     id,

@@ -94,8 +94,13 @@ export function tasksOn(directory: Directory, home = new ReadSide(directory.home
       await allOf(
         servers.map(async ({ pool }) => {
           const given = { now: Date.now(), send: (mail: Mail) => sendMail(mail) };
-          const sent = (await mailWaiting(pool, given)) + (await mailAnswers(pool, given)) + (await mailCopies(pool, given));
-          if (sent > 0) logger.info(`${sent} mails of conversations sent`);
+          // One kind does not wait for another: what was refused of each is in the log of the task that failed.
+          await allOf(
+            [mailWaiting(pool, given), mailAnswers(pool, given), mailCopies(pool, given)].map(async (sending) => {
+              const sent = await sending;
+              if (sent > 0) logger.info(`${sent} mails of conversations sent`);
+            }),
+          );
         }),
       );
     },
