@@ -253,14 +253,15 @@ async function recordCopy(db: Queryable, { thread, email }: Extract<Item, { kind
 }
 
 /** Nothing is recorded of them from here on; what they sent themselves is kept, and sent on no more. */
-async function recordDenied(db: Queryable, { site, browser }: Sender): Promise<undefined> {
-  const leads = await many<{ id: string }>(
+async function recordDenied(db: Queryable, { site, browser, signing }: Sender): Promise<undefined> {
+  const leads = await many<{ id: string; isOwn: boolean | null }>(
     db,
-    `select lead.id from lead join visitor on visitor.site_id = $1 and visitor.id = visitor_id and browser_id = $2
+    `select lead.id, lower(lead.email) = lower(visitor.email) as "isOwn" from lead join visitor on visitor.site_id = $1 and visitor.id = visitor_id and browser_id = $2
       where lead.site_id = $1 and withdrawn_at is null`,
     [site.id, browser],
   );
-  for (const { id } of leads) await withdrawConsent(db, site.id, id);
+  // Who says an email without a signature may be anybody: they take back what this browser sent, and nothing that somebody else did.
+  for (const { id, isOwn } of leads) await withdrawConsent(db, site.id, id, { isSure: signing.isRequired && isOwn === true });
 }
 
 /** Whose view it is, and what puts an instant right: nothing of a view happens before it was opened. Refused where it is not this browser's. */

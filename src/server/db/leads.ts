@@ -222,19 +222,27 @@ export async function eraseLeads(tx: Queryable, siteId: number, ids: readonly st
   return rowCount ?? 0;
 }
 
-/** Whoever sent a lead took their consent back: with all their leads until now. False where there is nothing to take back. In a transaction. */
-export async function withdrawConsent(tx: Queryable, siteId: number, id: string): Promise<boolean> {
+/**
+ * Whoever sent a lead took their consent back: with all their leads until now, or, where it is not sure (`isSure`) that they are whom its email
+ * names, with that lead alone. Nobody who has agreed by that email elsewhere is taken out where leads are sent. False where there is nothing to
+ * take back. In a transaction.
+ */
+export async function withdrawConsent(tx: Queryable, siteId: number, id: string, { isSure = true } = {}): Promise<boolean> {
   const lead = await maybeOne<{ email: string | null }>(
     tx,
     `select lower(email) as email from lead where site_id = $1 and id::text = $2 and withdrawn_at is null`,
     [siteId, id],
   );
   if (!lead) return false;
-  if (lead.email) await queueErased(tx, siteId, [lead.email]);
   await tx.query(
     `update lead set withdrawn_at = now() where site_id = $1 and withdrawn_at is null and (id::text = $2 or lower(email) = $3)`,
-    [siteId, id, lead.email],
+    [siteId, id, isSure ? lead.email : null],
   );
+  const { rowCount: others } = await tx.query(
+    `select from lead where site_id = $1 and lower(email) = $2 and withdrawn_at is null limit 1`,
+    [siteId, lead.email],
+  );
+  if (lead.email && !others) await queueErased(tx, siteId, [lead.email]);
   await compareNow(tx, siteId);
   return true;
 }
