@@ -53,6 +53,26 @@ const moved = (box: Locator, where: Readonly<Record<string, string>>): Promise<v
   }, where);
 const AT_CORNER = { position: 'fixed', inset: '0 auto auto 0', margin: '0', translate: 'none' };
 
+/** A picture of what is drawn on the board: taken anew where it was drawn anew meanwhile, as it is whenever somebody else saves or publishes. */
+async function takenOnBoard(ours: Locator, styles: Readonly<Record<string, string>>): Promise<Buffer> {
+  let taken = Buffer.alloc(0);
+  await expect(async () => {
+    const drawing = await ours.elementHandle({ timeout: 5000 });
+    // A frame of the board is a layer of its own, which is put on whole pixels whatever stands in it.
+    await ours.evaluate((element) => {
+      const { host } = element.getRootNode() as ShadowRoot;
+      for (let one: Element | null = host; one; one = one.parentElement)
+        (one as HTMLElement).style.setProperty('will-change', 'auto', 'important');
+    });
+    await moved(ours, { ...styles, translate: 'none' });
+    const { x = 0, y = 0 } = (await ours.boundingBox()) ?? {};
+    await moved(ours, { translate: `${Math.round(x) - x}px ${Math.round(y) - y}px` });
+    taken = await ours.screenshot({ caret: 'hide', timeout: 10_000 });
+    expect(await drawing?.evaluate((element) => element.isConnected)).toBe(true);
+  }).toPass({ timeout: 60_000 });
+  return taken;
+}
+
 interface Drawing {
   readonly name: string;
   readonly document: CampaignDocument;
@@ -99,18 +119,10 @@ async function sameOnBoth(page: Page, browser: Browser, drawings: readonly Drawi
       await expect.poll(() => ours.evaluate(html), name).toBe(await theirs.evaluate(html));
       // Where the focus is, is no part of a drawing.
       await theirs.evaluate((element) => ((element.getRootNode() as ShadowRoot).activeElement as HTMLElement | null)?.blur());
-      // A frame of the board is a layer of its own, which is put on whole pixels whatever stands in it.
-      await ours.evaluate((element) => {
-        const { host } = element.getRootNode() as ShadowRoot;
-        for (let one: Element | null = host; one; one = one.parentElement)
-          (one as HTMLElement).style.setProperty('will-change', 'auto', 'important');
-      });
       const plain = { 'box-shadow': 'none', ...WIDE[first.format] };
-      await moved(ours, plain);
-      const { x = 0, y = 0 } = (await ours.boundingBox()) ?? {};
-      await moved(ours, { translate: `${Math.round(x) - x}px ${Math.round(y) - y}px` });
       await moved(theirs, { ...plain, ...AT_CORNER });
-      const [a, b] = [await ours.screenshot({ caret: 'hide' }), await theirs.screenshot({ caret: 'hide' })];
+      const b = await theirs.screenshot({ caret: 'hide' });
+      const a = await takenOnBoard(ours, plain);
       expect(await unlike(a, b), `${name}: share of pixels that differ`).toBeLessThan(0.002);
     }
     await context.close();
