@@ -55,7 +55,7 @@ const AT_CORNER = { position: 'fixed', inset: '0 auto auto 0', margin: '0', tran
 
 /** A picture of what is drawn on the board: taken anew where it was drawn anew meanwhile, as it is whenever somebody else saves or publishes. */
 async function takenOnBoard(ours: Locator, styles: Readonly<Record<string, string>>): Promise<Buffer> {
-  let taken = Buffer.alloc(0);
+  let taken: Buffer = Buffer.alloc(0);
   await expect(async () => {
     const drawing = await ours.elementHandle({ timeout: 5000 });
     // A frame of the board is a layer of its own, which is put on whole pixels whatever stands in it.

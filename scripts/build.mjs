@@ -122,6 +122,7 @@ await build({
     analysisThread: `${root}src/server/analysis/analysisThread.ts`,
     worker: `${root}src/server/jobs/main.ts`,
     studio: `${root}src/server/studio/main.ts`,
+    bounded: `${root}src/server/bounded/main.ts`,
     standins: `${root}standins/main.ts`,
     site: `${root}demo/site/main.ts`,
     cli: `${root}src/cli/main.ts`,

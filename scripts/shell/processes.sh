@@ -18,10 +18,31 @@ start_service() { # name port command...
   local name=$1 port=$2 pid
   shift 2
   rm -f "$RUN/$name.restarts"
-  PORT=$port setsid "$ROOT/scripts/keep.sh" "$RUN/$name.restarts" "$@" >>"$RUN/$name.log" 2>&1 </dev/null 9>&- &
-  pid=$!
-  printf '%s %s\n' "$pid" "$(process_mark "$pid")" >"$RUN/$name.pid"
+  # What is said there may name people.
+  (umask 077 && : >>"$RUN/$name.log") && chmod 600 "$RUN/$name.log"
+  PORT=$port KEEP_ASK=$(asked_at "$name") KEEP_LOG=$RUN/$name.log \
+    setsid "$ROOT/scripts/keep.sh" "$RUN/$name.restarts" "$@" >>"$RUN/$name.log" 2>&1 </dev/null 9>&- &
+  note_started "$name" $!
   printf '%s' "$port" >"$RUN/$name.port"
+}
+
+note_started() { printf '%s %s\n' "$2" "$(process_mark "$2")" >"$RUN/$1.pid"; } # name pid
+
+# Where it says that it is alive; the visitors of the demo answer nobody.
+asked_at() { # name
+  case $1 in
+    visitors) ;;
+    studio) printf '/sign-in' ;;
+    *) printf '/health' ;;
+  esac
+}
+
+# Whoever ends PostgreSQL but us does not end Crindle.
+keep_database() { # cluster
+  is_running database && return
+  rm -f "$RUN/database.restarts"
+  setsid "$ROOT/scripts/keepDatabase.sh" "$1" >>"$RUN/database.log" 2>&1 </dev/null 9>&- &
+  note_started database $!
 }
 
 stop_service() { # name
@@ -40,29 +61,38 @@ stop_service() { # name
 
 stop_everything() {
   choose_data
-  for name in visitors site studio standins analysis worker collector; do stop_service "$name"; done
+  for name in visitors site studio standins analysis worker collector database; do stop_service "$name"; done
   stop_database "$DATA/db"
 }
 
+# What a process ends with whose port is another's (src/server/http/ports.ts).
+PORT_TAKEN=98
+
+# Whether it runs itself, and not only whoever starts it again.
+is_up() { ! [ -f "$RUN/$1.restarts" ] || [[ "$(cat "$RUN/$1.restarts")" = *" runs" ]]; } # name
+
 restarts_in_words() { # name
-  local times at code
+  local times at code now
   [ -f "$RUN/$1.restarts" ] || return 0
-  read -r times at code <"$RUN/$1.restarts"
+  read -r times at code now <"$RUN/$1.restarts"
   [ "$times" = 1 ] && times=once || times="$times times"
   printf ', started again %s, last at %s after it ended with %s' "$times" "$(date -d "@$at" '+%F %T')" "$code"
+  [ "$code" != $PORT_TAKEN ] || printf ': another program has its port'
 }
 
 print_status() {
   choose_data
   for name in $SERVICES; do
-    if is_running "$name"; then
+    if is_running "$name" && ! is_up "$name"; then
+      printf '%-10s does not run just now%s\n' "$name" "$(restarts_in_words "$name")"
+    elif is_running "$name"; then
       printf '%-10s runs on http://127.0.0.1:%s%s\n' "$name" "$(cat "$RUN/$name.port")" "$(restarts_in_words "$name")"
     else
       printf '%-10s is not running\n' "$name"
     fi
   done
-  if [ -d "$DATA/db/pg" ] && as_database_user "$PG_BIN/pg_ctl" -D "$DATA/db/pg" status >/dev/null 2>&1; then
-    printf '%-10s runs, data in %s\n' database "$DATA/db"
+  if [ -d "$DATA/db/pg" ] && database_runs "$DATA/db"; then
+    printf '%-10s runs, data in %s%s\n' database "$DATA/db" "$(restarts_in_words database)"
   else
     printf '%-10s is not running\n' database
   fi
@@ -72,8 +102,9 @@ print_status() {
 # lock cannot be had it goes without; a service whose port is taken says so and ends.
 hold_ports() {
   local lock=${TMPDIR:-/tmp}/crindle-ports.lock
-  { : >>"$lock" && chmod 666 "$lock"; } 2>/dev/null || true
-  if [ -w "$lock" ] && command -v flock >/dev/null; then
+  # In a folder that all may write to somebody may have put a link there: it is not followed.
+  [ -e "$lock" ] || [ -L "$lock" ] || (umask 111 && set -o noclobber && : >"$lock") 2>/dev/null || true
+  if [ -f "$lock" ] && ! [ -L "$lock" ] && [ -w "$lock" ] && command -v flock >/dev/null; then
     exec 9>>"$lock"
     flock -w 300 9 || say "Somebody else has been starting Crindle for five minutes; going on"
   fi
@@ -139,6 +170,10 @@ run_everything() { # demo | start | dev, then options
   choose_data
   [ "$only" != ' ' ] || only=' collector worker analysis studio '
   if is_running studio && is_running collector && [ $fresh = no ]; then
+    if [ -z "${CRINDLE_DATABASE_URL:-}" ]; then
+      database_runs "$DATA/db" || run_database "$DATA/db" "$(database_port "$DATA/db")" on || fail "PostgreSQL did not start; its log is $DATA/db/pg/server.log"
+      keep_database "$DATA/db"
+    fi
     say "Crindle is running already."
     print_addresses "$mode"
     return
@@ -148,12 +183,16 @@ run_everything() { # demo | start | dev, then options
   for name in $SERVICES; do stop_service "$name"; done
   if [ $fresh = yes ]; then
     [ -z "${CRINDLE_DATABASE_URL:-}" ] || fail "--fresh empties the database in $DATA; CRINDLE_DATABASE_URL names another, which is left as it is."
+    stop_service database
     stop_database "$DATA/db"
     rm -rf "$DATA/db"
   fi
   [ $detach = yes ] || trap 'say "Stopping"; trap - INT TERM EXIT; stop_everything; exit 0' INT TERM EXIT
   # A database on another machine is named from outside.
-  [ -n "${CRINDLE_DATABASE_URL:-}" ] || start_database "$DATA/db" on
+  if [ -z "${CRINDLE_DATABASE_URL:-}" ]; then
+    start_database "$DATA/db" on
+    keep_database "$DATA/db"
+  fi
   node scripts/migrate.mjs >&2
 
   local studio collector worker analysis standins site outbox stranger given=${CRINDLE_COLLECTOR:-} given_analysis=${CRINDLE_ANALYSIS_URL:-}

@@ -5,7 +5,7 @@ import { siteDocumentSchema } from '@/core/exchange/siteDocument';
 import { withTransaction } from '@/server/db/pool';
 import { eachChunk, withTimelines } from '@/server/db/visitors';
 import { exportSite, importSite, NotBroughtIn } from '@/server/exchange/site';
-import { PictureRefused } from '@/server/pictures/encode';
+import { PictureRefused } from '@/server/pictures/refused';
 import { importVisitor } from '@/server/exchange/importVisits';
 import { visitorLine, visitorLineSchema } from '@/server/exchange/visitorLine';
 import type { ServerEvent } from '@/core/wire/serverEvents';

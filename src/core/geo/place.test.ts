@@ -3,6 +3,7 @@ import { issueWords, parseWith } from '../parsing/parse';
 import { fromGeoJson, toGeoJson } from './geojson';
 import type { PlaceShape } from './place';
 import { isInPlace, metresBetween, placeShapeSchema } from './place';
+import { crossesItself } from './ring';
 
 const box = (west: number, south: number, east: number, north: number): [number, number][] => [
   [west, south],
@@ -137,4 +138,49 @@ test('a wrong shape in a collection is told with its path', () => {
   };
   const parsed = fromGeoJson(broken);
   expect(parsed.ok ? '' : parsed.issues.map(issueWords).join()).toMatch(/^features\.0\.geometry\.radius: met nothing/);
+});
+
+/** Two segments have a point in common: by where their ends lie, worked out for every pair. */
+function anyTwoMeet(points: readonly [number, number][]): boolean {
+  const side = (a: [number, number], b: [number, number], c: [number, number]): number =>
+    Math.sign((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]));
+  const between = (a: number, b: number, c: number): boolean => Math.min(a, b) <= c && c <= Math.max(a, b);
+  const edges = points.slice(1).map((to, index) => [points[index] as [number, number], to] as const);
+  return edges.some(([p, q], a) =>
+    edges.some(([r, s], b) => {
+      if (b <= a + 1 || (a === 0 && b === edges.length - 1)) return false;
+      const [d1, d2, d3, d4] = [side(r, s, p), side(r, s, q), side(p, q, r), side(p, q, s)];
+      if (d1 !== d2 && d3 !== d4 && d1 * d2 <= 0 && d3 * d4 <= 0) return true;
+      return d1 === 0 && d2 === 0 && between(r[0], s[0], p[0]) && between(r[1], s[1], p[1]);
+    }),
+  );
+}
+
+test('a ring crosses itself where any two of its edges do', () => {
+  const whole = fc.tuple(fc.integer({ min: 0, max: 40 }), fc.integer({ min: 0, max: 40 }));
+  fc.assert(
+    fc.property(fc.uniqueArray(whole, { minLength: 4, maxLength: 9, selector: String }), (corners) => {
+      const ring = [...corners, corners[0] as [number, number]];
+      if (anyTwoMeet(ring)) expect(crossesItself(ring)).toBe(true);
+      // Neighbours that run back over each other are told, too.
+      else if (crossesItself(ring)) expect(ring.length).toBeGreaterThan(4);
+    }),
+  );
+});
+
+test('a place has no more points than anybody draws, and thousands take no time', () => {
+  const around = (count: number, lon: number): [number, number][] => {
+    const corners = Array.from({ length: count - 1 }, (_, nth): [number, number] => {
+      const turn = (nth / (count - 1)) * 2 * Math.PI;
+      return [lon + Math.cos(turn) * (1 + (nth % 2) / 10), Math.sin(turn) * (1 + (nth % 2) / 10)];
+    });
+    return [...corners, corners[0] as [number, number]];
+  };
+  const many = (rings: number): PlaceShape => ({
+    type: 'MultiPolygon',
+    coordinates: Array.from({ length: rings }, (_, nth) => [around(2000, nth * 3)]),
+  });
+  expect(placeShapeSchema.safeParse(many(10)).success).toBe(true);
+  const refused = parseWith(placeShapeSchema, many(11));
+  expect(refused.ok ? [] : refused.issues.map(issueWords)).toEqual([expect.stringContaining('at most 20,000 points in a place')]);
 });

@@ -3,7 +3,8 @@ import type { Truth } from '../logic/truth';
 import { crossesItself } from './ring';
 
 const EARTH_METRES = 6_371_008.8;
-const MOST_POINTS = 2000;
+/** Of a ring, and of all of a place's together. */
+const [MOST_POINTS, MOST_IN_ALL] = [2000, 20_000];
 const RADIANS = Math.PI / 180;
 
 const longitude = z.number().min(-180).max(180);
@@ -19,10 +20,21 @@ const ring = z
   .refine((points) => !crossesItself(unwrap(points)), { error: 'place.crossesItself' });
 const polygon = z.array(ring).min(1).max(50);
 
+/** Counted before any ring is looked at. */
+const fewEnough = <T extends z.ZodType>(schema: T) =>
+  z
+    .unknown()
+    .refine((given) => pointsIn(given) <= MOST_IN_ALL, { error: 'place.tooManyPoints' })
+    .pipe(schema);
+const pointsIn = (given: unknown, levels = 3): number => {
+  if (!Array.isArray(given)) return 0;
+  return levels === 0 ? 1 : given.reduce((sum: number, one: unknown) => sum + pointsIn(one, levels - 1), 0);
+};
+
 /** GeoJSON geometries (RFC 7946), and a circle, which GeoJSON lacks. Longitudes come first; a radius is in metres. */
 export const placeShapeSchema = z.discriminatedUnion('type', [
-  z.strictObject({ type: z.literal('Polygon'), coordinates: polygon }),
-  z.strictObject({ type: z.literal('MultiPolygon'), coordinates: z.array(polygon).min(1).max(50) }),
+  z.strictObject({ type: z.literal('Polygon'), coordinates: fewEnough(polygon) }),
+  z.strictObject({ type: z.literal('MultiPolygon'), coordinates: fewEnough(z.array(polygon).min(1).max(50)) }),
   z.strictObject({ type: z.literal('Circle'), center: position, radius: z.number().min(50).max(5_000_000) }),
 ]);
 export type PlaceShape = z.infer<typeof placeShapeSchema>;

@@ -1,15 +1,31 @@
 import type { Position } from './place';
 
-/** Do two edges of a closed ring that are not neighbours meet? */
+interface Edge {
+  readonly index: number;
+  readonly from: number;
+  readonly to: number;
+  readonly low: number;
+  readonly high: number;
+}
+
+/** Do two edges of a closed ring that are not neighbours meet? Only those are compared that lie above each other and beside each other. */
 export function crossesItself(points: readonly Position[]): boolean {
   const count = points.length - 1;
-  for (let a = 0; a < count; a++) {
-    for (let b = a + 1; b < count; b++) {
+  const edges = Array.from({ length: count }, (_, index): Edge => {
+    const [[x1, y1], [x2, y2]] = [at(points, index), at(points, index + 1)];
+    return { index, from: Math.min(x1, x2), to: Math.max(x1, x2), low: Math.min(y1, y2), high: Math.max(y1, y2) };
+  }).sort((a, b) => a.from - b.from);
+  return edges.some((edge, nth) => {
+    for (let other = nth + 1; other < count; other++) {
+      const one = edges[other] as Edge;
+      if (one.from > edge.to) return false;
+      if (one.low > edge.high || one.high < edge.low) continue;
+      const [a, b] = edge.index < one.index ? [edge.index, one.index] : [one.index, edge.index];
       const areNeighbours = b === a + 1 || (a === 0 && b === count - 1);
       if (areNeighbours ? overlaps(points, a, b, count) : meet(points, a, b)) return true;
     }
-  }
-  return false;
+    return false;
+  });
 }
 
 const at = (points: readonly Position[], index: number): Position => points[index] as Position;

@@ -45,6 +45,7 @@ const EXPECTED: Record<string, string> = {
   'calendar.equalHours': 'two different hours',
   'place.openRing': 'a ring that ends where it begins',
   'place.crossesItself': 'a ring whose edges do not cross',
+  'place.tooManyPoints': 'at most 20,000 points in a place',
   'segment.circle': 'segments that do not refer back to themselves',
   'pattern.unreadable': 'a regular expression',
   'field.options': 'options for a choice, and only for a choice',

@@ -1,5 +1,6 @@
 // The process that counts and rehearses, for any number of studios.
 import { availableParallelism } from 'node:os';
+import { cannotStart } from '../http/ports';
 import { createAnalysisServer } from './server';
 import { Threads } from './threads';
 
@@ -13,7 +14,9 @@ if (!(megabytes >= 64)) {
 }
 const threads = new Threads(new URL('./analysisThread.mjs', import.meta.url), { threads: availableParallelism(), megabytes });
 const server = createAnalysisServer(threads, { token: process.env['CRINDLE_ANALYSIS_TOKEN'] });
-server.listen(Number(process.env['PORT'] ?? 4703), process.env['HOST'] ?? '127.0.0.1');
+const port = Number(process.env['PORT'] ?? 4703);
+server.on('error', (cause) => cannotStart('analysis', port, cause));
+server.listen(port, process.env['HOST'] ?? '127.0.0.1');
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
   process.once(signal, () => {

@@ -26,7 +26,8 @@ import { csvResponse } from '../http/downloads';
 import { refusedPicture } from '../http/pictures';
 import { Refused } from '../http/refused';
 import { answeringToSaveSchema, inThreadSchema, savedAnswerSchema, threadsSchema } from '../http/requests';
-import { encodePicture, MOST_BYTES } from '../pictures/encode';
+import { MOST_BYTES } from '../pictures/refused';
+import { takePicture } from '../pictures/take';
 import { loadFacts } from '../visitors/facts';
 import { bytes, endpoint, events, file } from './endpoint';
 
@@ -102,7 +103,7 @@ export const conversationsEndpoints = [
       const given = await bytesOf(request, MOST_BYTES);
       const visitor = (await findThread(db, siteId, thread))?.visitor;
       if (visitor === undefined) throw new Refused(404, 'notFound', 'This conversation is not here any more');
-      const { width, height, bytes } = await encodePicture(given, { widths: [] }).catch(refusedPicture);
+      const { width, height, bytes } = await takePicture(given, { widths: [] }).catch(refusedPicture);
       return { id: await keepTalkPicture(db, siteId, { thread, visitor, width, height, bytes }), width, height };
     },
   }),

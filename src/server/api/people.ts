@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { busyIn, hoursCalendar, NoCalendar } from '@/core/conversations/calendar';
+import { hoursCalendar } from '@/core/conversations/calendar';
+import { bounded } from '../bounded/bounded';
 import { changing } from '../db/changing';
 import { listColleagues, saveColleague, setCalendar, setColleaguePicture, setPresence } from '../db/colleagues';
 import { keepPicture } from '../db/pictures';
@@ -11,7 +12,8 @@ import { ofThemselves } from '../http/people';
 import { refusedPicture } from '../http/pictures';
 import { Refused } from '../http/refused';
 import { calendarSchema, colleagueSchema, presenceSchema } from '../http/requests';
-import { encodePicture, MOST_BYTES } from '../pictures/encode';
+import { MOST_BYTES } from '../pictures/refused';
+import { takePicture } from '../pictures/take';
 import { endpoint, file } from './endpoint';
 
 const DAYS = 90;
@@ -29,12 +31,7 @@ export const peopleEndpoints = [
       const member = ofThemselves(asking, params.id);
       ownerAllows(asking, { url, allowPrivate });
       if (text !== null)
-        try {
-          busyIn(text, { from: 0, to: 1, zone: 'UTC' });
-        } catch (cause) {
-          if (cause instanceof NoCalendar) throw new Refused(400, cause.code, `text: ${cause.message}`);
-          throw cause;
-        }
+        await bounded('busyIn', [text, { from: 0, to: 1, zone: 'UTC' }], (code, message) => new Refused(400, code, `text: ${message}`));
       if (!(await setCalendar(poolOf(siteId), siteId, { member, url, allowPrivate, text })))
         throw new Refused(404, 'notFound', 'They are not of this site any more');
     },
@@ -47,7 +44,7 @@ export const peopleEndpoints = [
     answers: 'Its hash',
     run: async ({ member: me, params, request }) => {
       const member = ofThemselves(me, params.id);
-      const made = await encodePicture(await bytesOf(request, MOST_BYTES)).catch(refusedPicture);
+      const made = await takePicture(await bytesOf(request, MOST_BYTES)).catch(refusedPicture);
       const isTheirs = await withTransaction(poolOf(me.siteId), async (tx) => {
         await keepPicture(tx, me.siteId, { ...made, name: 'A person of the team' });
         return setColleaguePicture(tx, me.siteId, { member, picture: made.hash });

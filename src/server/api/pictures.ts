@@ -7,7 +7,8 @@ import { bytesOf } from '../http/api';
 import { refusedPicture } from '../http/pictures';
 import { Refused } from '../http/refused';
 import { replacedPictureSchema } from '../http/requests';
-import { encodePicture, MOST_BYTES } from '../pictures/encode';
+import { MOST_BYTES } from '../pictures/refused';
+import { takePicture } from '../pictures/take';
 import { replacePicture } from '../pictures/replace';
 import { pictureUrl } from '../pictures/url';
 import { endpoint } from './endpoint';
@@ -50,7 +51,7 @@ export const picturesEndpoints = [
       const db = poolOf(siteId);
       if ((await countPictures(db, siteId)) >= MOST_PICTURES)
         throw new Refused(409, 'pictures.tooMany', `A site has at most ${MOST_PICTURES} pictures`);
-      const made = await encodePicture(given).catch(refusedPicture);
+      const made = await takePicture(given).catch(refusedPicture);
       await withTransaction(db, (tx) => keepPicture(tx, siteId, { ...made, name }));
       const key = (await findSite(db, siteId))?.key ?? '';
       return { hash: made.hash, name, width: made.width, height: made.height, size: made.bytes.length, url: pictureUrl(key, made.hash) };

@@ -2,8 +2,9 @@ import type { Place } from '@/core/geo/place';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { fromGeoJson, toGeoJson } from '@/core/geo/geojson';
+import { toGeoJson } from '@/core/geo/geojson';
 import { issueWords } from '@/core/parsing/parse';
+import { bounded } from '../bounded/bounded';
 import { newId } from '../db/ids';
 import { withTransaction } from '../db/pool';
 import { poolOf } from '../db/sharedPool';
@@ -106,7 +107,7 @@ export const placesEndpoints = [
     },
     answers: 'The new ids and names',
     run: async ({ member: { siteId }, body }) => {
-      const parsed = fromGeoJson(body);
+      const parsed = await bounded('placesIn', [body], (code, message) => new Refused(422, code, message));
       if (!parsed.ok) throw new Refused(422, 'body.shape', parsed.issues.slice(0, 5).map(issueWords).join('; '), parsed.issues);
       const made = parsed.value.map((place) => ({ id: newId('place'), ...place }));
       await withTransaction(poolOf(siteId), async (tx) => {

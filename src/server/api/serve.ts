@@ -14,6 +14,7 @@ import { findMemberBySession } from '../db/members';
 import type { Member } from '../db/members';
 import { isUnavailable, NotExactlyOneRow } from '../db/queryable';
 import { pool } from '../db/sharedPool';
+import { OutOfBounds } from '../bounded/bounded';
 import { ADDRESS_HEADER } from '../http/address';
 import { bytesOf, demand } from '../http/api';
 import { Refused } from '../http/refused';
@@ -185,6 +186,7 @@ function refusal(cause: unknown, headers: Readonly<Record<string, string>> = {})
   if (cause instanceof NameTaken || cause instanceof Outdated) return say(409, cause.code, cause.message);
   if (cause instanceof NotPublishable || cause instanceof ChangedMeanwhile) return say(409, cause.code, cause.message);
   if (cause instanceof NotExactlyOneRow) return say(404, 'notFound', 'That is not here any more; it may have been deleted elsewhere');
+  if (cause instanceof OutOfBounds) return say(cause.code === 'file.busy' ? 503 : 422, cause.code, cause.message);
   if (cause instanceof SiteMoving)
     return say(503, cause.code, 'The site is being moved to another server; nothing was changed. Try again in some seconds.');
   if (cause instanceof AnalysisAway) {

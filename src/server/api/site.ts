@@ -14,7 +14,7 @@ import { download } from '../http/downloads';
 import { Refused } from '../http/refused';
 import { addressesSchema, brandChangeSchema, lookSchema, privacySchema, signingSchema } from '../http/requests';
 import { ref } from '../openapi/shapes';
-import { PictureRefused } from '../pictures/encode';
+import { PictureRefused } from '../pictures/refused';
 import { collectorUrl } from '../pictures/url';
 import { checkSite } from '../sites/check';
 import { fetchAsStranger, lookAt, NotLookedAt, scriptAt } from '../sites/look';

@@ -1,4 +1,6 @@
 // What a page with a wrong clock, a stranger's program or a database in trouble may bring.
+import { once } from 'node:events';
+import type { IncomingMessage } from 'node:http';
 import { connect } from 'node:net';
 import pg from 'pg';
 import { DAY_MS } from '@/core/time/day';
@@ -288,6 +290,20 @@ describe('a database in trouble', () => {
     await end();
   });
 
+  test('is not said to be by whoever hangs up in the middle of a request', async () => {
+    const { other, end } = await inTrouble('');
+    const { port, hostname } = new URL(await other.listen({ port: 0, host: '127.0.0.1' }));
+    for (const path of ['/c', '/check', '/try']) {
+      const socket = connect(Number(port), hostname);
+      socket.write(`POST ${path} HTTP/1.1\r\nhost: x\r\ncontent-type: text/plain\r\ncontent-length: 500\r\n\r\n{"site"`);
+      const [met] = (await once(other.server, 'request')) as [IncomingMessage];
+      socket.resetAndDestroy();
+      await eventually(() => met.destroyed);
+    }
+    expect((await fetch(`http://${hostname}:${port}/health`)).status).toBe(200);
+    await end();
+  });
+
   test('is not asked for its health more often than once a second', async () => {
     const query = jest.spyOn(tested.database.pool, 'query');
     await Promise.all(Array.from({ length: 50 }, () => tested.server.inject({ url: '/health' })));
@@ -304,7 +320,7 @@ describe('a database in trouble', () => {
       .on('close', () => (isClosed = true))
       .on('error', () => undefined)
       .resume();
-    socket.write('POST /c HTTP/1.1\r\nhost: x\r\ncontent-type: text/plain\r\ncontent-length: 5000\r\n\r\n{');
+    socket.write('POST /c HTTP/1.1\r\nhost: x\r\ncontent-type: text/plain\r\ncontent-length: 500\r\n\r\n{');
     await eventually(() => isClosed, 'the slow connection is cut');
     await end();
   });

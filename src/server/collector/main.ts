@@ -3,6 +3,7 @@ import { createListener, createPool, nodePool } from '../db/pool';
 import type { NoteAsked } from '../connections/services';
 import { locateBy, weatherBy } from '../connections/services';
 import { trustOf } from '../auth/proxies';
+import { cannotStart } from '../http/ports';
 import { createMetrics } from './metrics';
 import { createCollector } from './server';
 import { readPageParts } from './pageParts';
@@ -33,9 +34,7 @@ const server = await createCollector({
 try {
   await server.listen({ port, host: process.env['HOST'] ?? '127.0.0.1' });
 } catch (cause) {
-  const reason = (cause as { code?: string }).code === 'EADDRINUSE' ? `port ${port} is taken` : String(cause);
-  console.error(`The collector cannot start: ${reason}`);
-  process.exit(1);
+  cannotStart('collector', port, cause);
 }
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {

@@ -164,7 +164,8 @@ export async function createCollector({
     answerError(reply, 404, 'route.unknown', `Nothing is at ${request.url.slice(0, 200)}`),
   );
   server.setErrorHandler(async (cause, request, reply) => {
-    health.failed(cause);
+    // Whoever hangs up before all of a request is here says nothing about the database, which has not been asked.
+    if (request.raw.errored === null) health.failed(cause);
     return answerFailure(reply, cause, request.routeOptions.bodyLimit);
   });
 

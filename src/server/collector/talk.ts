@@ -6,7 +6,9 @@ import type { Directory } from '../db/directory';
 import type { Queryable } from '../db/queryable';
 import { findTalkPicture, keepTalkPicture, maySendPicture } from '../db/talkPictures';
 import { announceWriting, hear, lastSeqs } from '../db/threads';
-import { encodePicture, MOST_BYTES, PictureRefused } from '../pictures/encode';
+import { OutOfBounds } from '../bounded/bounded';
+import { MOST_BYTES, PictureRefused } from '../pictures/refused';
+import { takePicture } from '../pictures/take';
 
 /** `writing`: nothing has changed but that somebody is, by name. */
 type OnChange = (writing?: string) => void;
@@ -299,11 +301,12 @@ export async function serveTalks(
       if (encoding >= MOST_ENCODING) return refuse(reply, 503, 'picture.busy', 'Too many pictures at once; come again');
       encoding++;
       try {
-        const { width, height, bytes } = await encodePicture(Buffer.isBuffer(body) ? body : Buffer.alloc(0), { widths: [] });
+        const { width, height, bytes } = await takePicture(Buffer.isBuffer(body) ? body : Buffer.alloc(0), { widths: [], kinds: 'common' });
         const id = await keepTalkPicture(db, siteId, { thread: parsed.data.thread, visitor: sender.visitor, width, height, bytes });
         return await reply.header('cache-control', 'no-store').send({ id, width, height } satisfies LinePicture);
       } catch (cause) {
         if (cause instanceof PictureRefused) return refuse(reply, 422, cause.code, cause.message);
+        if (cause instanceof OutOfBounds) return refuse(reply, cause.code === 'file.busy' ? 503 : 422, cause.code, cause.message);
         throw cause;
       } finally {
         encoding--;

@@ -1,5 +1,6 @@
-import { busyIn, NoCalendar } from '@/core/conversations/calendar';
+import { NoCalendar } from '@/core/conversations/calendar';
 import type pg from 'pg';
+import { bounded, OutOfBounds } from '../bounded/bounded';
 import { callOut, NotCalled } from '../connections/callOut';
 import { setBusy, takeDueCalendars } from '../db/colleagues';
 
@@ -7,6 +8,8 @@ import { setBusy, takeDueCalendars } from '../db/colleagues';
 const [BEFORE_MS, AHEAD_MS] = [24 * 3_600_000, 21 * 24 * 3_600_000];
 const MOST_BYTES = 5 * 1024 * 1024;
 const MOST_INTERVALS = 5_000;
+/** What is wrong with a calendar is said where it was set. */
+const KNOWN = [NotCalled, NoCalendar, OutOfBounds];
 
 /** Reads the calendars that are due, of all sites of a server. Gives how many. `now`: UTC ms. */
 export async function readCalendars(pool: pg.Pool, { now = Date.now }: { now?: () => number } = {}): Promise<number> {
@@ -16,10 +19,11 @@ export async function readCalendars(pool: pg.Pool, { now = Date.now }: { now?: (
     due.map(async ({ site, member, url, allowPrivate, text, zone }) => {
       try {
         const calendar = text ?? (await fetchCalendar(url, allowPrivate));
-        const busy = busyIn(calendar, { from: at - BEFORE_MS, to: at + AHEAD_MS, zone }).slice(0, MOST_INTERVALS);
+        const span = { from: at - BEFORE_MS, to: at + AHEAD_MS, zone };
+        const busy = (await bounded('busyIn', [calendar, span], (_code, message) => new NoCalendar(message))).slice(0, MOST_INTERVALS);
         await setBusy(pool, site, { member, busy, note: '' });
       } catch (cause) {
-        if (!(cause instanceof NotCalled) && !(cause instanceof NoCalendar)) console.error(cause);
+        if (!KNOWN.some((kind) => cause instanceof kind)) console.error(cause);
         await setBusy(pool, site, { member, note: cause instanceof Error ? cause.message : String(cause) });
       }
     }),

@@ -14,7 +14,7 @@ import { insertSegment, listSegments } from '../db/segments';
 import type { Site } from '../db/sites';
 import { setBrand, setBudget } from '../db/sites';
 import { goals, insertPageSet, insertPlace, pageSets, places } from '../db/vocabulary';
-import { encodePicture } from '../pictures/encode';
+import { takePicture } from '../pictures/take';
 import { pictureUrl } from '../pictures/url';
 import { circleThrough } from '../segments/bodies';
 
@@ -86,7 +86,7 @@ export async function importSite(tx: Queryable, site: Site, document: SiteDocume
   const mapOf = (list: readonly { id: string }[], prefix: string) => new Map(list.map(({ id }) => [id, newId(prefix)]));
   const pictures = new Map<string, string>();
   for (const { hash, name, webp } of document.pictures) {
-    const encoded = await encodePicture(Buffer.from(webp, 'base64'));
+    const encoded = await takePicture(Buffer.from(webp, 'base64'));
     await keepPicture(tx, site.id, { ...encoded, name });
     pictures.set(hash, pictureUrl(site.key, encoded.hash));
   }

@@ -1,4 +1,4 @@
-import { PictureRefused } from '../pictures/encode';
+import { PictureRefused } from '../pictures/refused';
 import { Refused } from './refused';
 
 /** What is wrong with a picture, as an answer. */

@@ -4,6 +4,7 @@ import type pg from 'pg';
 import { Directory } from '../db/directory';
 import { createPool, createReadSide, nodePool } from '../db/pool';
 import { START_HEADER, startHeaders } from '../http/ownStart';
+import { cannotStart } from '../http/ports';
 import { deliverDue } from '../connections/deliver';
 import { syncAudiences } from '../connections/audienceSync';
 import { carryOutSchedules } from '../db/campaigns';
@@ -56,7 +57,9 @@ const health = createServer(
   ({ headers }, response) =>
     void response.writeHead(200, { 'content-type': 'application/json', ...startHeaders(headers[START_HEADER]) }).end('{"ok":true}'),
 );
-health.listen(Number(process.env['PORT'] ?? 4702), process.env['HOST'] ?? '127.0.0.1');
+const port = Number(process.env['PORT'] ?? 4702);
+health.on('error', (cause) => cannotStart('worker', port, cause));
+health.listen(port, process.env['HOST'] ?? '127.0.0.1');
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.once(signal, () => {

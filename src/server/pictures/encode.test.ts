@@ -1,5 +1,6 @@
 import sharp from 'sharp';
-import { encodePicture, MOST_BYTES } from './encode';
+import { encodePicture } from './encode';
+import { MOST_BYTES } from './refused';
 
 const plain = (width: number, height: number, colour = '#2d4a43') => sharp({ create: { width, height, channels: 3, background: colour } });
 

@@ -4,6 +4,7 @@ import next from 'next';
 import proxyaddr from 'proxy-addr';
 import { trustOf } from '../auth/proxies';
 import { ADDRESS_HEADER, isHttps } from '../http/address';
+import { cannotStart } from '../http/ports';
 
 const port = Number(process.env['PORT'] ?? 4700);
 const host = process.env['HOST'] ?? '127.0.0.1';
@@ -54,10 +55,7 @@ const server = createServer(
     });
   },
 );
-server.on('error', (cause: NodeJS.ErrnoException) => {
-  console.error(`The studio cannot start: ${cause.code === 'EADDRINUSE' ? `port ${port} is taken` : String(cause)}`);
-  process.exit(1);
-});
+server.on('error', (cause) => cannotStart('studio', port, cause));
 server.listen(port, host);
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
   process.once(signal, () => {

@@ -55,9 +55,9 @@ export async function listAttention(
   const setup = (words: string) => ({ href: '/setup', words });
   const found: Attention[] = (await restartsIn(process.env['CRINDLE_RUN']))
     .filter(({ at }) => now - at < 24 * HOUR_MS)
-    .map(({ name, times, code }) => ({
+    .map(({ name, times, code, runs }) => ({
       code: 'process.restarted',
-      what: `The ${name} was started again${times > 1 ? ` ${times} times` : ''}`,
+      what: runs ? `The ${name} was started again${times > 1 ? ` ${times} times` : ''}` : `The ${name} does not run just now`,
       reason: `It had ended by itself, with ${code}. What visitors sent meanwhile waits in their browsers; ./crindle status and its log say more.`,
       fix: setup('See whether the script is heard'),
     }));

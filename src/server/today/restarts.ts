@@ -9,6 +9,8 @@ export interface Restart {
   readonly at: number;
   /** What it had ended with. */
   readonly code: number;
+  /** Whether it runs by now. */
+  readonly runs: boolean;
 }
 
 /** What `scripts/keep.sh` has written down in the folder where the processes are; nothing where it is not known. */
@@ -17,10 +19,10 @@ export async function restartsIn(folder: string | undefined): Promise<Restart[]>
   const names = (await readdir(folder)).filter((name) => name.endsWith('.restarts')).sort();
   const read = await Promise.all(
     names.map(async (file): Promise<Restart | undefined> => {
-      const [, times, at, code] = /^(\d+) (\d+) (\d+)\n$/.exec(await readFile(join(folder, file), 'utf8')) ?? [];
+      const [, times, at, code, now] = /^(\d+) (\d+) (\d+) (runs|ended)\n$/.exec(await readFile(join(folder, file), 'utf8')) ?? [];
       // Being written at this moment: read the next time.
       if (code === undefined) return undefined;
-      return { name: file.replace('.restarts', ''), times: Number(times), at: Number(at) * 1000, code: Number(code) };
+      return { name: file.replace('.restarts', ''), times: Number(times), at: Number(at) * 1000, code: Number(code), runs: now === 'runs' };
     }),
   );
   return read.filter((one) => one !== undefined);
