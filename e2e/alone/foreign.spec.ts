@@ -21,7 +21,8 @@ const release: Release = {
 /** Where the page stands. */
 const standing = (page: Page): Promise<number[]> =>
   page.evaluate(() => {
-    const { left, top, width } = Document.prototype.querySelector.call(document, 'body')?.getBoundingClientRect() ?? new DOMRect();
+    const { left, top, width } =
+      (Reflect.getPrototypeOf(document) as Document).querySelector.call(document, 'body')?.getBoundingClientRect() ?? new DOMRect();
     return [left, top + scrollY, width];
   });
 

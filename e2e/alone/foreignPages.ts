@@ -47,6 +47,10 @@ export const FOREIGN_PAGES: Readonly<Record<string, ForeignPage>> = {
   'arrays and texts have a toJSON': patched(
     'Array.prototype.toJSON = function () { return "array" }; String.prototype.toJSON = function () { return "text" }',
   ),
+  'constructors are a library’s': patched(
+    `for (const name of ['Document', 'Element', 'Node', 'Event', 'KeyboardEvent', 'HTMLElement', 'HTMLScriptElement', 'HTMLDialogElement', 'HTMLInputElement', 'Window'])
+       Object.defineProperty(window, name, { value: Object.assign(function () {}, { prototype: {} }), configurable: true, writable: true });`,
+  ),
   'every object has something more': patched('Object.prototype.extend = function () {}; Array.prototype.last = function () {}'),
   'promises are a library’s': patched(
     `const Native = Promise;

@@ -7,8 +7,8 @@ import type * as TryOut from './tryout/main';
 const TRYING = 'crindle';
 
 guard('start', () => {
-  const script = ofDocument('currentScript');
-  if (!(script instanceof HTMLScriptElement)) return;
+  const script = ofDocument('currentScript') as HTMLScriptElement | null;
+  if (!script?.src) return;
   const usual = (): void => start(script);
   const begin = guard('start', () => {
     let isTrying;

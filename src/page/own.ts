@@ -1,10 +1,16 @@
 /**
  * What the browser gives a document or an element, and not what the page has put over it: a form or an image of a page may be
- * named "title" or "body", and a field of a form "id".
+ * named "title" or "body", and a field of a form "id". Asked of what it descends from: a page's libraries replace `Document` and `Element`.
  */
-export const ofDocument = <K extends keyof Document>(name: K): Document[K] => Reflect.get(Document.prototype, name, document);
+const own = <T extends object, K extends keyof T>(thing: T, name: K): T[K] =>
+  Reflect.get(Reflect.getPrototypeOf(thing) as T, name, thing) as T[K];
 
-export const ofElement = <K extends keyof Element>(element: Element, name: K): Element[K] => Reflect.get(Element.prototype, name, element);
+export const ofDocument = <K extends keyof Document>(name: K): Document[K] => own(document, name);
+
+export const ofElement = <K extends keyof Element>(element: Element, name: K): Element[K] => own(element, name);
+
+/** Not `instanceof`, for the same reason. */
+export const isElement = (thing: unknown): thing is Element => (thing as Node | null)?.nodeType === 1;
 
 /** Whatever goes by that name instead is not "hidden". */
 export const isHidden = (): boolean => document.visibilityState === 'hidden';

@@ -45,7 +45,7 @@ export function drawChat(given: Message, context: Context): Drawn {
     remove: () => {
       const isInside = ofDocument('activeElement') === host;
       host.remove();
-      if (isInside && before instanceof HTMLElement) before.focus({ preventScroll: true });
+      if (isInside) (before as HTMLElement | null)?.focus({ preventScroll: true });
     },
   };
 }

@@ -1,4 +1,4 @@
-import { ofElement } from '../own';
+import { isElement, ofElement } from '../own';
 import type { Stop } from './sensor';
 import { listen } from './sensor';
 
@@ -13,8 +13,8 @@ export function watchClicks(
   return listen(window, ['click'], (event) => {
     const path = event.composedPath();
     // What happens inside a message of ours is input, but no click on the page.
-    if (path.some((node) => node instanceof Element && attribute(node, 'data-crindle') !== null)) return;
-    const target = event.target instanceof Element ? event.target : undefined;
+    if (path.some((node) => isElement(node) && attribute(node, 'data-crindle') !== null)) return;
+    const target = isElement(event.target) ? event.target : undefined;
     const on = watched().filter((selector) => target && closest(target, selector));
     emit({ s: 'click', on, what: target && printOf(target) });
     const asking = target && closest(target, '[data-crindle-open]');
@@ -22,11 +22,11 @@ export function watchClicks(
   });
 }
 
-const attribute = (element: Element, name: string): string | null => Element.prototype.getAttribute.call(element, name);
+const attribute = (element: Element, name: string): string | null => ofElement(element, 'getAttribute').call(element, name);
 
 function closest(target: Element, selector: string): Element | null {
   try {
-    return Element.prototype.closest.call(target, selector);
+    return ofElement(target, 'closest').call(target, selector);
   } catch {
     return null; // No valid selector matches nothing.
   }

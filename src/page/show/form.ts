@@ -93,8 +93,7 @@ function limits({ kind, pattern, min, max }: Field): Record<string, string> {
 }
 
 function check({ field, inputs, error }: Asked): boolean {
-  for (const input of inputs)
-    if (input instanceof HTMLInputElement && input.type !== 'checkbox' && input.type !== 'number') input.value = input.value.trim();
+  for (const input of inputs) if (/^(text|email|tel|url)$/.test(input.type)) input.value = input.value.trim();
   const isMissing = field.kind === 'choices' && field.required && !inputs.some((input) => (input as HTMLInputElement).checked);
   const wrong = inputs.find((input) => !input.checkValidity());
   error.textContent = wrong ? wrong.validationMessage : isMissing ? '…' : '';

@@ -4,7 +4,7 @@ import { drawBlocks } from './blocks';
 import { readableInk } from './colour';
 import { later } from '../guard';
 import { make } from './element';
-import { ofDocument } from '../own';
+import { isElement, ofDocument } from '../own';
 
 export interface Host {
   readonly element: HTMLElement;
@@ -35,9 +35,10 @@ function adopt(root: ShadowRoot, css: string): void {
  */
 function keepKeys(event: Event): void {
   const { target, type, key, shiftKey, isComposing } = event as KeyboardEvent;
-  if (!(target instanceof Element) || !target.hasAttribute('data-crindle')) return;
+  if (!isElement(target) || !target.hasAttribute('data-crindle')) return;
   event.stopImmediatePropagation();
-  if (!shiftKey && !isComposing && !target.dispatchEvent(new Event(type + key, { cancelable: true }))) event.preventDefault();
+  if (!shiftKey && !isComposing && !target.dispatchEvent(new (event.constructor as typeof Event)(type + key, { cancelable: true })))
+    event.preventDefault();
 }
 
 const FREE_AFTER_MS = 300;
@@ -132,7 +133,7 @@ export function keepFocus(host: HTMLElement, isModal = false): () => void {
     host.remove();
     settle();
     // From a modal one it cannot have gone anywhere else but to nowhere.
-    if ((activeElement === host || (isModal && activeElement === ofDocument('body'))) && before instanceof HTMLElement)
-      before.focus({ preventScroll: true });
+    if (activeElement === host || (isModal && activeElement === ofDocument('body')))
+      (before as HTMLElement | null)?.focus({ preventScroll: true });
   };
 }

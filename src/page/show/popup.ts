@@ -35,7 +35,7 @@ export function drawPopup(given: Message, context: Context): Drawn {
   if (isModal) host.element.setAttribute('data-crindle', 'escape');
   const remove = keepFocus(host.element, isModal);
   ofDocument('documentElement').append(host.element);
-  if (box instanceof HTMLDialogElement) {
+  if ('showModal' in box) {
     put(message, context);
     whenFree(box, () => {
       box.showModal();
@@ -58,7 +58,7 @@ export function drawPopup(given: Message, context: Context): Drawn {
   }
   return {
     remove: () => {
-      if (box instanceof HTMLDialogElement) box.close(); // Gives the focus back to where it was.
+      if ('close' in box) box.close(); // Gives the focus back to where it was.
       remove();
     },
     refill: (next, nextContext) => {
