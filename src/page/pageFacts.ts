@@ -18,8 +18,9 @@ export function createPageReader(): PageReader {
 
 function readLabels(): string[] {
   const root = ofDocument('documentElement');
-  const metas = root.querySelectorAll<HTMLMetaElement>(
-    'meta[property="og:type"],meta[property="article:section"],meta[property="article:tag"]',
+  // A page may have 200,000 elements, and this is asked at every scroll: what stands in its head is looked for there.
+  const metas = (ofDocument('head') ?? root).querySelectorAll<HTMLMetaElement>(
+    '[property="og:type"],[property="article:section"],[property="article:tag"]',
   );
   const words = [root, ofDocument('body')].flatMap((element) => (element?.dataset['crindleLabel'] ?? '').split(/\s+/));
   return [...[...metas].map((meta) => meta.content), ...words].filter(Boolean).slice(0, 50).map(cleanName);

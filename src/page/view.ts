@@ -72,7 +72,8 @@ export function openView({
   const shownHere = new Set<string>();
   let timer: ReturnType<typeof setTimeout> | undefined;
 
-  const sinceOpen = (at: number): number => Math.max(0, Math.round(at - openedAt));
+  /** Never before what has been counted in, whatever the clock says. */
+  const sinceOpen = (at: number): number => Math.max(line.t, Math.round(at - openedAt));
 
   function act(started: readonly string[]): void {
     for (const campaign of started) {
@@ -96,7 +97,7 @@ export function openView({
     id,
     openedAt,
     signal: (body, at) => {
-      const signal = { t: Math.max(sinceOpen(at), line.t), ...body };
+      const signal = { t: sinceOpen(at), ...body };
       pending.push(signal);
       onActivity(at);
       if (decider) act(decider.signal(signal));
@@ -120,7 +121,7 @@ export function openView({
       wake();
     },
     takePiece: (at, isLeaving) => {
-      const t = Math.max(sinceOpen(at), line.t);
+      const t = sinceOpen(at);
       const idle = t - line.lastInput;
       // The first piece says what the page is called: after history navigation that is not known at the opening.
       if (
@@ -133,7 +134,7 @@ export function openView({
       const says = {
         title,
         labels,
-        watched: [...(release?.watch ?? [])],
+        watched: (release?.watch ?? []) as string[],
       };
       // What it is called while it is left may be the next one's name; it has been said by then.
       const isNews = said !== (said = toJson(says)) && !(isLeaving && piece);
@@ -154,7 +155,7 @@ export function openView({
     end: (at) => {
       clearTimeout(timer);
       decider = undefined;
-      advanceTo(line, Math.max(sinceOpen(at), line.t));
+      advanceTo(line, sinceOpen(at));
       visit.engagedMs += Math.round(line.engagedMs);
       visit.clicks += line.clicks;
     },

@@ -42,9 +42,11 @@ const ACTS: { readonly [K in Exclude<Action['kind'], Elsewhere>]: (host: Host, a
   score: (host, { points }) => host.score(points),
 };
 
-/** Between the page's own elements, not over them. */
-const standsInPage = (message: Message): boolean =>
-  message.format === 'inset' || (message.format === 'banner' && (message.slot !== undefined || message.pushes === true));
+/** At an edge of the window or between the page's own elements. */
+const needsPlace = (message: Message): boolean =>
+  message.format === 'inset' ||
+  message.format === 'tab' ||
+  (message.format === 'banner' && (message.slot !== undefined || message.pushes === true));
 
 /** `holds`: whether the visitor surely belongs to these people, as far as is known by now. */
 export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => Truth): Presenter {
@@ -95,11 +97,11 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
     const [{ showFlow }, extras, place] = (await Promise.all([
       import(host.base + __SHOW_PART__),
       campaign.extras ? import(host.base + __EXTRAS_PART__) : {},
-      campaign.flow.messages.some(standsInPage) ? import(host.base + __PLACE_PART__) : {},
+      campaign.flow.messages.some(needsPlace) ? import(host.base + __PLACE_PART__) : {},
     ])) as [
       { showFlow: ShowFlow },
       Partial<Pick<typeof Extras, 'drawExtra' | 'extraStyle' | 'partFor' | 'atForm'>>,
-      Pick<Given, 'placeInPage'>,
+      Pick<Given, 'placeInPage' | 'placeStyle'>,
     ];
     // The page view that it was for is over by now.
     if (host.view() !== view) return;

@@ -49,4 +49,4 @@ export function watchAddress(onChange: () => void, onLeave: () => void, pageEven
   return () => stops.forEach((stop) => stop());
 }
 
-const key = (): string => location.pathname + location.search + (/^#!?\//.test(location.hash) ? location.hash : '');
+const key = (): string => location.pathname + location.search + (/^#!?\/./.test(location.hash) ? location.hash : '');

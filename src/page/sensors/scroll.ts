@@ -1,5 +1,5 @@
 import { guard } from '../guard';
-import { isElement, ofDocument } from '../own';
+import { ofDocument } from '../own';
 import type { Emit, Stop } from './sensor';
 import { listen } from './sensor';
 
@@ -51,7 +51,7 @@ export function watchScroll(emit: Emit, thresholds: () => readonly number[]): St
   });
   // Listening while the event goes down hears the scrolling of containers too.
   const stop = listen(document, ['scroll'], ({ target }) => {
-    if (isElement(target) && target !== scroller()) return;
+    if (target !== document && target !== scroller()) return;
     frame ||= requestAnimationFrame(measure);
   });
   return () => {

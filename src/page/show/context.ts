@@ -53,7 +53,8 @@ export interface Deps {
   readonly atForm?: ((form: HTMLFormElement, block: BlockOf<'form'>, context: Context) => void) | undefined;
   /** The collector's address with a slash at the end; none in a preview. */
   readonly base?: string | undefined;
-  /** Loaded before a flow begins that stands between the page's own elements. */
+  /** Both are loaded before a flow begins that stands at an edge of the window or between the page's own elements. */
+  readonly placeStyle?: string | undefined;
   readonly placeInPage?: PlaceInPage | undefined;
   /** None in a preview. */
   readonly talk?: Talk | undefined;

@@ -46,8 +46,13 @@ const MODAL = ':modal,[aria-modal=true],html[inert],body[inert],main[inert]';
 
 /** Runs it once no modal dialog, ours or the page's, holds back what lies behind it; not at all if the element has gone by then. */
 export function whenFree(element: HTMLElement, run: () => void): void {
-  const hosts = [...document.querySelectorAll('[data-crindle]')];
-  const modals = [document, ...hosts.map(({ shadowRoot }) => shadowRoot)].flatMap((root) => [...(root?.querySelectorAll(MODAL) ?? [])]);
+  const modals = [...document.querySelectorAll(MODAL)];
+  // One within a shadow, ours or the page's, lies over the middle of the window.
+  for (let root: DocumentOrShadowRoot | null | undefined = document; root;) {
+    const met = root.elementFromPoint(innerWidth / 2, innerHeight / 2);
+    modals.push(...[met?.closest(MODAL) ?? []].flat());
+    root = met?.shadowRoot === root ? null : met?.shadowRoot;
+  }
   if (!element.isConnected) return;
   if (modals.some((modal) => modal !== element && modal.checkVisibility())) later(() => whenFree(element, run), FREE_AFTER_MS);
   else run();

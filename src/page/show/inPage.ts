@@ -44,7 +44,7 @@ function openBox(
   context: Context,
   name: string,
 ): { host: HTMLElement; box: HTMLElement; put: NonNullable<Drawn['refill']> } {
-  const host = makeHost(styleText);
+  const host = makeHost(styleText + (context.deps.placeStyle ?? ''));
   const box = make('section', '', {
     class: `box ${name}`,
     tabindex: '-1',

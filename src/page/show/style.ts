@@ -1,6 +1,7 @@
-/** Texts keep 4.5:1 on white, marks 3:1. What has a colour of its own gets it as `--accent`. */
+/** Of every message. Texts keep 4.5:1 on white, marks 3:1. What has a colour of its own gets it as `--accent`. */
 export const styleText = `
 :host{all:initial!important;display:contents!important}
+@media print{:host{display:none!important}}
 .box,.tab{--accent:#2d4a43;--on-accent:#fff;--corners:6px}
 .box{box-sizing:border-box;padding:26px;border:1px solid transparent;background:#fff;color:#1c2321;
 font:16px/1.5 system-ui,sans-serif;text-align:start;outline:0;overflow-wrap:anywhere;container-type:inline-size}
@@ -12,8 +13,6 @@ dialog::backdrop{background:rgb(12 18 16/.55)}
 .box.banner>*{margin:0}
 .banner.over{position:fixed;z-index:2147483647;inset:auto 0;max-height:60dvh;overflow:auto;box-shadow:0 0 24px rgb(0 0 0/.22)}
 .banner.over.top{top:0}.banner.over.bottom{bottom:0}
-.inset{position:relative;border-radius:var(--corners);border:1px solid #c9d0cc}
-.flows{position:relative}
 .popup{animation:.25s ease-out}.still{animation:none}.in-fade{animation-name:fade}.in-rise{animation-name:rise}.in-drop{animation-name:drop}
 .in-glide{animation-name:glide}.in-grow{animation-name:grow}.in-unfold{animation-name:unfold}
 @keyframes fade{from{opacity:0}}
@@ -54,10 +53,4 @@ font:26px/1 system-ui,sans-serif;cursor:pointer}
 :focus-visible{outline:3px solid var(--accent);outline-offset:2px}
 .box:focus-visible{outline:0}
 .thanks{margin:0;font-weight:600;outline:0}
-.tab{position:fixed;z-index:2147483647;inset:auto;margin:0;min-height:44px;padding:10px 16px;border:1px solid transparent;background:var(--accent);
-color:var(--on-accent);font:600 15px/1.3 system-ui,sans-serif;cursor:pointer;border-radius:var(--corners) var(--corners) 0 0;box-shadow:0 2px 14px rgb(0 0 0/.25)}
-.tab.bottom{bottom:var(--lift,0);inset-inline-end:32px}
-.tab.end,.tab.start{top:50%;writing-mode:vertical-rl;padding:16px 10px;min-width:44px;translate:0 -50%;border-radius:0}
-.tab.end{inset-inline-end:0}.tab.start{inset-inline-start:0}
-.tab:focus-visible{outline:3px solid #fff;outline-offset:-6px}
 `;

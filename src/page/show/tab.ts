@@ -8,7 +8,7 @@ import { ofDocument } from '../own';
 /** A small handle at an edge, by which the visitor opens a message by hand. */
 export function drawTab(given: Message, context: Context): Drawn {
   const message = given as MessageOf<'tab'>;
-  const host = makeHost(styleText);
+  const host = makeHost(styleText + (context.deps.placeStyle ?? ''));
   const button = make('button', context.text(message.text), { type: 'button', class: `tab ${message.edge}`, 'aria-haspopup': 'dialog' });
   dress(button, message);
   context.on(button, 'click', () => context.perform([{ kind: 'message', id: message.opens }]));

@@ -6,6 +6,7 @@ import type { Path } from '@/core/flows/edit';
 import type { Message } from '@/core/messages/message';
 import { drawChat } from '@/page/chat/chat';
 import { atForm, drawExtra, extraStyle } from '@/page/show/extras';
+import { placeStyle } from '@/page/show/place';
 import type { ShowFlow } from '@/page/show/show';
 import { showFlow } from '@/page/show/show';
 import type { Block } from '@/core/messages/block';
@@ -87,6 +88,7 @@ export function playEntrance(drawn: HTMLElement): void {
 export const IN_STUDIO: Omit<Parameters<ShowFlow>[2], 'values' | 'preview'> = {
   drawExtra,
   extraStyle,
+  placeStyle,
   atForm,
   loadChat: () => Promise.resolve({ drawChat }),
   firstSeen: () => Date.now(),
