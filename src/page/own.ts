@@ -3,7 +3,7 @@
  * named "title" or "body", and a field of a form "id". Asked of what it descends from: a page's libraries replace `Document` and `Element`.
  */
 export const ofElement = <T extends Node, K extends keyof T>(thing: T, name: K): T[K] =>
-  Reflect.get(Object.getPrototypeOf(thing) as T, name, thing) as T[K];
+  Reflect.get(Object.getPrototypeOf(thing) as T, name, thing);
 
 export const ofDocument = <K extends keyof Document>(name: K): Document[K] => ofElement(document, name);
 

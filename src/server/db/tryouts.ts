@@ -6,7 +6,7 @@ import { maybeOne } from './queryable';
 /** What an address was opened with has to be used within this, */
 const TICKET_MINUTES = 5;
 /** and a tab that is not heard of for so long has ended. */
-const SILENCE_MINUTES = 60;
+const SILENCE_MINUTES = 20;
 
 const hashOf = (token: string): Buffer => createHash('sha256').update(token).digest();
 const secret = (): string => randomBytes(24).toString('base64url');
@@ -38,6 +38,10 @@ export async function openTryout(
   return { id, ticket };
 }
 
+/** Whoever opened it is signed in still, and of the site. */
+const IS_THEIRS = `session.token_hash = tryout.session_hash and session.expires_at > now()
+        and exists (select from membership where member_id = session.member_id and membership.site_id = tryout.site_id)`;
+
 const COLUMNS = `tryout.id, tryout.site_id as "siteId", campaign, wants`;
 
 /** Changes a ticket for a token; undefined where it is none, was used, or is too old. */
@@ -49,7 +53,7 @@ export async function beginTryout(db: Queryable, key: string, ticket: string): P
        from site, session
       where tryout.token_hash = $2 and begun_at is null and tryout.created_at > now() - make_interval(mins => ${TICKET_MINUTES})
         and site.id = tryout.site_id and site.key = $1
-        and session.token_hash = tryout.session_hash and session.expires_at > now()
+        and ${IS_THEIRS}
      returning ${COLUMNS}`,
     [key, hashOf(ticket), hashOf(token)],
   );
@@ -61,8 +65,8 @@ export async function findTryout(db: Queryable, key: string, token: string): Pro
   const found = await maybeOne<Tryout & { isQuiet: boolean } & Record<string, unknown>>(
     db,
     `select ${COLUMNS}, last_at < now() - interval '10 seconds' as "isQuiet"
-       from tryout join site on site.id = tryout.site_id join session on session.token_hash = tryout.session_hash
-      where tryout.token_hash = $2 and site.key = $1 and begun_at is not null and session.expires_at > now()
+       from tryout join site on site.id = tryout.site_id join session on ${IS_THEIRS}
+      where tryout.token_hash = $2 and site.key = $1 and begun_at is not null
         and last_at > now() - make_interval(mins => ${SILENCE_MINUTES})`,
     [key, hashOf(token)],
   );

@@ -59,7 +59,7 @@ const judge = (token: string, more: object = {}) =>
     ...more,
   });
 
-test('a ticket is good once, for its site, for five minutes; a token until an hour of silence or the end of its session', async () => {
+test('a ticket is good once, for its site, for five minutes; a token until twenty minutes of silence or the end of its session', async () => {
   const { ticket } = await open();
   expect((await begin(ticket, 'another')).status).toBe(401);
   const { status, answer } = await begin(ticket);
@@ -70,10 +70,10 @@ test('a ticket is good once, for its site, for five minutes; a token until an ho
   expect((await judge(token)).status).toBe(200);
   expect((await judge(token, { key: 'another' })).status).toBe(401);
   // Heard of now and then it stays; the instant is written only now and then.
-  await database.pool.query(`update tryout set last_at = now() - interval '59 minutes'`);
+  await database.pool.query(`update tryout set last_at = now() - interval '19 minutes'`);
   expect((await judge(token)).status).toBe(200);
   expect((await one<{ is: boolean }>(database.pool, `select last_at > now() - interval '1 minute' as is from tryout`)).is).toBe(true);
-  await database.pool.query(`update tryout set last_at = now() - interval '61 minutes'`);
+  await database.pool.query(`update tryout set last_at = now() - interval '21 minutes'`);
   expect((await judge(token)).answer.error?.code).toBe('tryout.over');
 
   const late = await open();
@@ -92,6 +92,21 @@ test('a ticket is good once, for its site, for five minutes; a token until an ho
   // Signing out takes all of them along.
   await database.pool.query(`delete from session`);
   expect((await one<{ left: number }>(database.pool, `select count(*)::int as left from tryout`)).left).toBe(0);
+});
+
+test('a try-out ends for whoever is taken off the site, though they are signed in, and lists no visitors', async () => {
+  const { answer } = await begin((await open()).ticket);
+  const token = String(answer['token']);
+  await post(server, batchOf([opened(), opened()]));
+  const { id } = await one<{ id: number }>(database.pool, `select id from visitor`);
+  const choices = async (said: string) => (await ask({ kind: 'choices', key: KEY, token, of: 'visitors', said })).answer;
+  expect(await choices('')).toEqual({ choices: [] });
+  expect(await choices(String(id))).toEqual({ choices: [{ label: `Visitor ${id}`, value: id }] });
+  const waiting = await open();
+  await database.pool.query(`delete from membership`);
+  expect((await judge(token)).answer.error?.code).toBe('tryout.over');
+  expect((await choices(String(id))).error).toMatchObject({ code: 'tryout.over' });
+  expect((await begin(waiting.ticket)).status).toBe(401);
 });
 
 test('neither ticket nor token stands in the database', async () => {

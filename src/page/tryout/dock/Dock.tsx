@@ -199,7 +199,7 @@ function Over() {
     <section class="dock small" aria-label="Try-out">
       <div class="head">
         <p role="alert" style={{ flex: 1 }}>
-          <b>The try-out is over.</b> You were signed out, or nothing was heard of this tab for an hour. Begin another in the studio.
+          <b>The try-out is over.</b> You were signed out, or nothing was heard of this tab for twenty minutes. Begin another in the studio.
         </p>
         <button type="button" class="act" onClick={() => location.reload()}>
           Load the page as visitors get it
