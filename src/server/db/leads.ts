@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import type { Agreed } from '@/core/leads/consent';
 import type { LeadTerm } from '@/core/leads/filter';
 import { globRegex } from '@/core/leads/filter';
@@ -108,11 +109,12 @@ export async function listLeads(
   siteId: number,
   { terms = [], limit = 500, after }: { terms?: readonly LeadTerm[]; limit?: number; after?: string | undefined } = {},
 ): Promise<Lead[]> {
+  if (after !== undefined && !z.uuid().safeParse(after).success) return [];
   const { where, values, p } = found(siteId, terms);
   const before =
     after === undefined
       ? ''
-      : `and (lead.at, lead.id) < (select at, id from lead before where before.site_id = $1 and before.id::text = ${p(after)})`;
+      : `and (lead.at, lead.id) < (select at, id from lead before where before.site_id = $1 and before.id = ${p(after)}::uuid)`;
   return many<Lead & Record<string, unknown>>(
     db,
     `select ${COLUMNS} from ${OF} where ${where} ${before} order by lead.at desc, lead.id desc limit ${p(limit)}`,
@@ -255,7 +257,7 @@ export async function leadVocabulary(db: Queryable, siteId: number): Promise<{ t
     );
   const recent = `(select * from lead where site_id = $1 order by at desc limit 5000) as lead`;
   return {
-    tags: await values(`select unnest(tags) as value from lead where site_id = $1`),
+    tags: await values(`select unnest(tags) as value from lead where site_id = $1 and tags <> '{}'`),
     answers: await values(`select jsonb_object_keys(fields) as value from ${recent}`),
   };
 }

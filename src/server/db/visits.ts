@@ -65,7 +65,7 @@ export async function listVisits(
          select json_agg(json_build_object('campaign', showing.campaign_id, 'name', coalesce(campaign.name, showing.campaign_id), 'at', ms(showing.at),
                          'outcomes', coalesce((select json_agg(kind) from outcome where outcome.site_id = $1 and showing_id = showing.id), '[]')) order by showing.at) as showings
            from showing left join campaign on campaign.site_id = $1 and campaign.id = showing.campaign_id
-          where showing.site_id = $1 and showing.visit_id = visit.id and showing.shown) as w on true
+          where showing.site_id = $1 and showing.visitor_id = visit.visitor_id and showing.visit_id = visit.id and showing.shown) as w on true
       order by visit.started_at desc, visit.id`,
     [siteId, before ?? null, limit, visitorIds ?? null, visitIds ?? null],
   );
