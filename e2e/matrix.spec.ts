@@ -1,6 +1,7 @@
 // Every screen with every role, and with none, on a studio of its own. Requests: src/server/api/matrix.db.test.ts.
 import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
+import { request } from 'node:http';
 import { expect, test } from '@playwright/test';
 import pg from 'pg';
 import { may, PAGES } from '../src/server/auth/rights';
@@ -55,4 +56,32 @@ test('each screen opens for whom the table says, and says to everybody else why 
       if (met !== due) wrong.push(`${role ?? 'nobody'} ${path}: ${met}, not ${due} (${response.status} ${to})`);
     }
   expect(wrong).toEqual([]);
+});
+
+/** The status of a request that no browser's `fetch` sends. */
+const statusOf = (method: string, path: string, cookie: string): Promise<number | undefined> =>
+  new Promise((resolve, reject) => {
+    request(studio.url + path, { method, headers: { cookie } }, (response) => {
+      response.resume();
+      resolve(response.statusCode);
+    })
+      .on('error', reject)
+      .end();
+  });
+
+test('an address that holds no text, and a way of asking that nobody asks in, are refused and no fault', async () => {
+  const cookie = `crindle_session=${await session('owner')}`;
+  const [visitor, thread] = [randomUUID(), randomUUID()];
+  const met = await Promise.all(
+    [
+      ['GET', `/api/conversations/%00`],
+      ['GET', '/leads.csv?q=%00'],
+      ['GET', `/visitors/${visitor}%00`],
+      ['GET', '/members.csv?segment=__proto__'],
+      ['GET', `/api/conversations/${thread}%`],
+      ['TRACE', '/'],
+      ['PROPFIND', '/today'],
+    ].map(async ([method = '', path = '']) => [method, path, await statusOf(method, path, cookie)]),
+  );
+  expect(met.map(([, , status]) => status)).toEqual([400, 400, 400, 400, 400, 405, 405]);
 });

@@ -8,6 +8,8 @@ test.each([
   ['https://s.example/a?%75tm_source=x', ['utm_source'], 'https://s.example/a?%75tm_source=x'],
   ['https://s.example/a?%zz=1', ['%zz'], 'https://s.example/a?%zz=1'],
   ['https://s.example/#/huts?token=1&hut=2', ['hut'], 'https://s.example/#/huts?hut=2'],
+  ['https://s.example/in#access_token=secret&state=9', ['tab'], 'https://s.example/in'],
+  ['https://s.example/in?tab=1#id_token=secret&tab=prices', ['tab'], 'https://s.example/in?tab=1#tab=prices'],
   ['no address?email=x', [], 'no address'],
   ['https://s.example/a', ['utm_*'], 'https://s.example/a'],
 ])('%s with %j allowed is kept as %s', (url, allowed, kept) => {

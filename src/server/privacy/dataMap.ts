@@ -29,7 +29,7 @@ export const DATA_MAP: Readonly<Record<string, Mapped>> = {
   page_view: {
     whose: 'visitors',
     kept: 'visits',
-    what: 'Which pages they looked at, how far and how long; parameters of addresses only where the site allows them',
+    what: 'Which pages they looked at, how far and how long; parameters of addresses, in the fragment too, only where the site allows them',
   },
   signal_piece: {
     whose: 'visitors',

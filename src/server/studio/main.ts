@@ -25,15 +25,16 @@ function mark(request: IncomingMessage): void {
   request.headers['x-forwarded-proto'] = isHttps() ? 'https' : 'http';
 }
 
-/** Whether an address can be read: what no letter is encoded by would be a fault further in. */
+/** Whether an address can be read: what no letter is encoded by would be a fault further in, and so would the zero that no text may hold. */
 function isReadable(address: string): boolean {
   try {
     decodeURIComponent(address.split('?', 1)[0] ?? '');
-    return true;
+    return !address.includes('%00');
   } catch {
     return false;
   }
 }
+const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
 
 const server = createServer(
   { keepAliveTimeout: 75_000, headersTimeout: 20_000, requestTimeout: 120_000, maxHeaderSize: 16 * 1024 },
@@ -46,6 +47,7 @@ const server = createServer(
       return refuse(413, 'body.tooLarge', 'The request is larger than anything the studio takes');
     if (!isReadable(request.url ?? ''))
       return refuse(400, 'address.malformed', 'The address holds a percent sign that stands for no letter');
+    if (!METHODS.includes(request.method ?? '')) return refuse(405, 'route.method', 'Nothing is asked here in that way');
     mark(request);
     if (isHttps()) response.setHeader('strict-transport-security', 'max-age=63072000; includeSubDomains');
     handle(request, response).catch((cause: unknown) => {
