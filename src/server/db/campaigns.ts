@@ -131,9 +131,13 @@ export async function setCampaignStatus(db: Queryable, siteId: number, id: strin
   );
 }
 
+/** Of the campaign $2 of the site $1: whether the release that is out has it. */
+const IS_OUT = `exists (select from (select document from release where site_id = $1 order by number desc limit 1) as latest
+                         where latest.document -> 'campaigns' @> jsonb_build_array(jsonb_build_object('id', $2::text)))`;
+
 /**
- * When a campaign begins and ends by itself. One that begins later is scheduled; without a beginning it stays as it is, or goes back to a draft
- * if it was scheduled.
+ * When a campaign begins and ends by itself. One that begins later is scheduled; without a beginning it stays as it is, or, if it was scheduled, goes on
+ * where it is part of the release that is out, and else is a draft again.
  */
 export async function setSchedule(
   db: Queryable,
@@ -144,7 +148,7 @@ export async function setSchedule(
   await one(
     db,
     `update campaign set starts_at = $3::timestamptz, ends_at = $4::timestamptz, updated_at = now(),
-            status = case when $3::timestamptz > now() then 'scheduled' when status = 'scheduled' then (case when $3::timestamptz is null then 'draft' else 'live' end)
+            status = case when $3::timestamptz > now() then 'scheduled' when status = 'scheduled' then (case when $3::timestamptz is null and not ${IS_OUT} then 'draft' else 'live' end)
                           when status = 'ended' and ($4::timestamptz is null or $4::timestamptz > now()) then 'draft' else status end
       where site_id = $1 and id = $2 returning id`,
     [siteId, id, startsAt, endsAt],

@@ -75,6 +75,25 @@ test('a campaign begins and ends by itself at its instants, once it is published
   });
 });
 
+test('a beginning that is taken away again lets what is out go on, and makes a draft of what never was', async () => {
+  const later = new Date(Date.now() + 3_600_000);
+  const statuses = async () =>
+    (await database.pool.query(`select id, status from campaign order by id`)).rows as { id: string; status: string }[];
+  await out();
+  await setSchedule(database.pool, siteId, 'one', { startsAt: later, endsAt: null });
+  expect(await served()).toEqual(['two']);
+  await setSchedule(database.pool, siteId, 'one', { startsAt: null, endsAt: null });
+  expect(await served()).toEqual(['one', 'two']);
+  await insertCampaign(database.pool, { siteId, id: 'three', document: document('Three') });
+  await setSchedule(database.pool, siteId, 'three', { startsAt: later, endsAt: null });
+  await setSchedule(database.pool, siteId, 'three', { startsAt: null, endsAt: null });
+  expect(await statuses()).toEqual([
+    { id: 'one', status: 'live' },
+    { id: 'three', status: 'draft' },
+    { id: 'two', status: 'live' },
+  ]);
+});
+
 test('going back is a release of its own: pages get what they got then, and what was written since waits as a draft', async () => {
   await out();
   const first = await findCurrentRelease(database.pool, siteId);
