@@ -1,5 +1,5 @@
 // A campaign's storyboard, as the tests handle it.
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { expect } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import { ask, openStudio, STUDIO } from './stack';
@@ -56,4 +56,14 @@ export async function publish(page: Page, id: string, status: 'live' | 'draft'):
     const answer = await page.request.post(STUDIO + path, { headers: { origin: STUDIO }, data, maxRetries: 2 });
     expect({ ok: answer.ok(), text: answer.ok() ? '' : await answer.text() }).toEqual({ ok: true, text: '' });
   }
+}
+
+/** Publishes with the panel that is open, what may not be meant so included: it is asked about once more. */
+export async function publishAllTheSame(
+  panel: Locator,
+  press: (button: Locator) => Promise<void> = (button) => button.click(),
+): Promise<void> {
+  await press(panel.getByRole('button', { name: /^Publish release \d+$/ }));
+  await expect(panel.getByText(/above may not be meant so/)).toBeVisible();
+  await press(panel.getByRole('button', { name: 'Publish it all the same' }));
 }

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { newCampaign, publish, saved } from './board';
+import { newCampaign, publish, publishAllTheSame, saved } from './board';
 import { ask, openStudio, signIn, STUDIO, visit } from './stack';
 import { moveToLeave, newVisitor, popup, settled } from './visitor';
 
@@ -18,7 +18,7 @@ test('what would be published is said in words; a release is gone back to, and c
     const panel = page.getByRole('dialog');
     await expect(panel.getByText(`${name} says or looks otherwise in “ask”`)).toBeVisible();
     await panel.getByLabel('Note').fill('spring words');
-    await panel.getByRole('button', { name: `Publish release ${first + 1}` }).click();
+    await publishAllTheSame(panel);
     await expect(page.getByText(`Release ${first + 1} is live`)).toBeVisible();
     await openStudio(page, '/setup/releases');
     const line = page.getByRole('listitem').filter({ has: page.getByText('spring words') });
@@ -174,7 +174,7 @@ test('of two who publish at once the second sees what the first did', async ({ p
       return panel;
     };
     const [ines, other] = [await open(page), await open(jonas)];
-    await ines.getByRole('button', { name: /^Publish release \d+$/ }).click();
+    await publishAllTheSame(ines);
     await expect(page.getByText(/^Release \d+ is live$/)).toBeVisible();
     // The panel that stays open shows by itself that nothing is left.
     await expect(other.getByText(/^Nothing is changed since release \d+\.$/)).toBeVisible();

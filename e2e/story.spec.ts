@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { publishAllTheSame } from './board';
 import { ask, openFamily, signInAtTheDoor, SITE, startCollector, stopCollector, STUDIO, visit } from './stack';
 import { moveToLeave, newVisitor, popup, scrollTo, settled } from './visitor';
 
@@ -56,7 +57,7 @@ test('a marketer makes a segment and a campaign, and publishes them', async ({ p
   const panel = page.getByRole('dialog', { name: `Publish release ${next}` });
   await expect(panel.getByText('Hut news goes live')).toBeVisible();
   await panel.getByLabel('Name').fill('Hut news out');
-  await panel.getByRole('button', { name: `Publish release ${next}` }).click();
+  await publishAllTheSame(panel);
   await expect(page.getByText(`release ${next} is live`, { exact: true })).toBeVisible();
   await expect(page.getByText(`live in release ${next}`)).toBeVisible();
 });

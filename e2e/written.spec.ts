@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
+import { publishAllTheSame } from './board';
 import { ask, cli, databaseUrl, openStudio, signIn, STUDIO, untilAtWork, visit } from './stack';
 import { moveToLeave, newVisitor, popup, scrollTo } from './visitor';
 
@@ -145,7 +146,7 @@ test('a segment and a rule are written, checked, published and seen, with the ke
   await press(page.getByRole('button', { name: /^Publish release \d+$/ }));
   const panel = page.getByRole('dialog', { name: /^Publish release \d+$/ });
   await expect(panel.getByText('For readers of routes goes live')).toBeVisible();
-  await press(panel.getByRole('button', { name: /^Publish release \d+$/ }));
+  await publishAllTheSame(panel, press);
   await expect(page.getByText(/^release \d+ is live$/)).toBeVisible();
   await expect(page.getByText(/^live in release \d+$/)).toBeVisible();
 

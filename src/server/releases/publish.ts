@@ -10,6 +10,8 @@ import { compileRelease } from '@/core/release/release';
 import type { FlowFinding } from '@/core/flows/checks';
 import { peopleIn } from '@/core/flows/forSome';
 import { checkFlow } from '@/core/flows/checks';
+import { unfinishedIn } from '@/core/flows/unfinished';
+import { keyOf } from '@/core/messages/merge';
 import type { Database } from '../db/directory';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
@@ -24,6 +26,8 @@ import { findCurrentRelease, findRelease, insertRelease, nextReleaseNumber } fro
 import { loadPageSets, loadPlaces, pageSets } from '../db/vocabulary';
 import { picturesIn } from '@/core/messages/pictures';
 import { findPictureSizes } from '../db/pictures';
+import { seldom } from '../db/seldom';
+import { offeredNames } from '../visitors/values';
 import { findSite } from '../db/sites';
 import { lintRule } from '@/core/rules/lint';
 import { loadLintContext } from '../lint/context';
@@ -67,12 +71,16 @@ export interface NextRelease {
   readonly source: ReleaseSource;
   readonly changes: readonly Change[];
   readonly blockers: readonly Blocker[];
-  /** What lint finds that keeps a campaign from showing, or nearly. It may be published all the same. */
+  /** What keeps a campaign from showing, or nearly, and what was most likely not meant to go out as it is. It may be published all the same. */
   readonly warnings: readonly Blocker[];
 }
 
-/** What publishing now would make, and how it differs from what is live. */
-export async function prepareRelease(db: Queryable, siteId: number, now = Date.now()): Promise<NextRelease> {
+/** What publishing now would make, and how it differs from what is live. `now`: UTC ms; `warns`: whether what could go wrong is looked for. */
+export async function prepareRelease(
+  db: Queryable,
+  siteId: number,
+  { now = Date.now(), warns = true }: { now?: number; warns?: boolean } = {},
+): Promise<NextRelease> {
   const [site, campaigns, segments, current, list] = [
     await findSite(db, siteId),
     await listCampaigns(db, siteId),
@@ -104,23 +112,32 @@ export async function prepareRelease(db: Queryable, siteId: number, now = Date.n
     source,
     changes: changes.length === 0 || current?.source === null ? changes.map((change) => ({ ...change, words: [] })) : await told(),
     blockers: live.flatMap((campaign) => blockersOf(campaign, segments, brand)),
-    warnings: await warningsOf(db, siteId, live, now),
+    warnings: warns ? await warningsOf(db, siteId, { live, now, hasPicture: (hash) => sizes.has(hash) }) : [],
   };
 }
 
-async function warningsOf(db: Queryable, siteId: number, live: readonly StoredCampaign[], now: number): Promise<Blocker[]> {
+async function warningsOf(
+  db: Queryable,
+  siteId: number,
+  { live, now, hasPicture }: { live: readonly StoredCampaign[]; now: number; hasPicture: (hash: string) => boolean },
+): Promise<Blocker[]> {
   if (live.length === 0) return [];
-  const context = await loadLintContext(db, siteId, now);
-  return live.flatMap(({ id, name, rule }) =>
-    lintRule(rule, context)
+  const [context, offered] = await Promise.all([
+    loadLintContext(db, siteId, now),
+    seldom(db, `names of values ${siteId}`, () => offeredNames(db, siteId), { freshMs: NAMES_FRESH_MS }),
+  ]);
+  const values = [...offered.names.map(keyOf), 'city'];
+  return live.flatMap((campaign) => {
+    const { id, name, rule } = campaign;
+    const ofRule = lintRule(rule, context)
       .filter(({ severity, code }) => severity !== 'note' && code !== 'segment.gone')
-      .map(({ severity, message }) => ({
-        campaign: id,
-        name,
-        reason: `${severity === 'never' ? 'can never show' : 'can hardly show'}: ${message}`,
-      })),
-  );
+      .map(({ severity, message }) => `${severity === 'never' ? 'can never show' : 'can hardly show'}: ${message}`);
+    return [...ofRule, ...unfinishedIn(campaign, { now, values, hasPicture })].map((reason) => ({ campaign: id, name, reason }));
+  });
 }
+
+/** Every screen asks; what visitors are known by is seldom another. */
+const NAMES_FRESH_MS = 60_000;
 
 const REASONS: Partial<Record<FlowFinding['code'], string>> = {
   'flow.noWayToClose': 'one of its messages has no way to close it',
@@ -225,7 +242,7 @@ export async function publish(
 ): Promise<number> {
   return withTransaction(pool, async (tx) => {
     await nextReleaseNumber(tx, siteId);
-    const { number, document, facts, source, blockers, print, changes } = await prepareRelease(tx, siteId);
+    const { number, document, facts, source, blockers, print, changes } = await prepareRelease(tx, siteId, { warns: false });
     if (seen !== undefined && seen !== print) throw new ChangedMeanwhile(await meanwhile(tx, siteId, { number, changes }));
     if (blockers.length) throw new NotPublishable(blockers);
     await insertRelease(tx, {

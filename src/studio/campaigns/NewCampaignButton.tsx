@@ -4,6 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { FIRST_TEXT } from '@/core/flows/unfinished';
 import { call } from '../parts/net/call';
 import { unusedName } from '../parts/saving/unusedName';
 
@@ -18,7 +19,7 @@ const START: Omit<CampaignDocument, 'name'> = {
         format: 'popup',
         blocks: [
           { kind: 'heading', text: 'Before you go' },
-          { kind: 'text', text: 'Say in a sentence or two what there is to gain.' },
+          { kind: 'text', text: FIRST_TEXT },
           {
             kind: 'form',
             fields: [{ kind: 'email', name: 'email', label: 'Your email', required: true }],

@@ -21,12 +21,30 @@ const LOOK_MS = 4000;
 
 const VERBS = { added: 'goes live', changed: 'is changed', removed: 'is taken off', order: 'is changed', budget: 'is changed' } as const;
 
+/** What is said below: what somebody is asked once more, or what has become of a release of which no answer came. */
+function after({ unsure, isOut, doubtful }: { unsure: number | undefined; isOut: boolean; doubtful: number }): string {
+  if (isOut) return `Release ${unsure} is live: it went out, although no answer came.`;
+  if (unsure !== undefined)
+    return `No answer came. Whether release ${unsure} went out is looked up every few seconds; it is not tried again by itself.`;
+  if (doubtful > 0)
+    return `${doubtful === 1 ? 'One thing' : `${doubtful} things`} above may not be meant so. Mend what is not, or publish it all the same.`;
+  return 'Visitors get it with their next page.';
+}
+
 export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView; isOpen: boolean; onClose: () => void }) {
   const router = useRouter();
   const [name, setName] = useState('');
   const [note, setNote] = useState('');
   const [error, setError] = useState<string>();
   const [isBusy, setBusy] = useState(false);
+  /** What the warnings were seen of: asked about once, and again when something else would go out. */
+  const [seen, setSeen] = useState<string>();
+  /** A release of which no answer came: whether it went out shows by the number of the next. */
+  const [unsure, setUnsure] = useState<number>();
+  const doubtful = next.warnings.filter(({ campaign }) => next.changes.some((change) => change.campaign === campaign));
+  const isAsked = doubtful.length > 0 && seen !== next.print;
+
+  const isOut = unsure !== undefined && next.number > unsure;
 
   useEffect(() => {
     if (!isOpen) return undefined;
@@ -35,11 +53,14 @@ export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView;
   }, [isOpen, router]);
 
   async function publishNow(): Promise<void> {
+    if (isAsked) return setSeen(next.print);
     setBusy(true);
+    setUnsure(undefined);
     const result = await call('POST /api/releases', { body: { name, note, seen: next.print } });
     setBusy(false);
     if (!result.ok) {
       setError(result.message);
+      if (result.code === 'network') setUnsure(next.number);
       // What somebody else did is shown, to be looked at before it is tried again.
       return router.refresh();
     }
@@ -98,12 +119,14 @@ export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView;
         <textarea className="field font-normal" rows={3} maxLength={2000} value={note} onChange={(event) => setNote(event.target.value)} />
       </label>
       <p role="alert" className="mb-3 text-danger">
-        {error}
+        {isOut ? '' : error}
       </p>
       <button className="act" disabled={isBusy || next.blockers.length > 0 || next.changes.length === 0} onClick={() => void publishNow()}>
-        {isBusy ? 'Publishing' : `Publish release ${next.number}`}
+        {isBusy ? 'Publishing' : doubtful.length > 0 && !isAsked ? 'Publish it all the same' : `Publish release ${next.number}`}
       </button>
-      <p className="mt-3 text-soft">Visitors get it with their next page.</p>
+      <p role="status" className="mt-3 text-soft">
+        {after({ unsure, isOut, doubtful: isBusy || isAsked ? 0 : doubtful.length })}
+      </p>
     </SidePanel>
   );
 }
