@@ -1,7 +1,8 @@
 // Trying on the site what is not published: in one tab, with reasons for what is silent, and nothing of it on record.
 import type { Browser, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { newCampaign } from './board';
+import { randomUUID } from 'node:crypto';
+import { madeCampaign, newCampaign } from './board';
 import { ask, COLLECTOR, openStudio, signIn, SITE, STUDIO } from './stack';
 import { newVisitor, popup } from './visitor';
 
@@ -171,6 +172,42 @@ test('it follows from page to page, hurries its clock, and ends by its button', 
   await tab.reload();
   await tab.waitForResponse((response) => response.url() === `${COLLECTOR}/c` && response.ok());
   await expect(dock(tab)).toHaveCount(0);
+});
+
+test('of two that wait for the same, the upper one comes on every page, however the page was reached', async ({ page }) => {
+  await signIn(page);
+  const tried = randomUUID();
+  const pages = { on: [{ part: 'parameter', name: 'tried', op: 'is', value: tried }] };
+  const flow = (heading: string) => ({
+    start: 'a',
+    messages: [
+      { id: 'a', format: 'popup', closes: { button: true, dim: true, escape: true }, blocks: [{ kind: 'heading', text: heading }] },
+    ],
+  });
+  const rule = { pages, moment: { kind: 'exit' }, pacing: { again: 'always' } };
+  const people = { kind: 'device', category: ['desktop'] };
+  const upper = await madeCampaign(page, { rule: { ...rule, people }, flow: flow('Of the upper one') });
+  const lower = await madeCampaign(page, { rule, flow: flow('Of the lower one') });
+  // Taken along by whoever tries, and not published.
+  await ask(`update campaign set status = 'live', position = case id when $1 then -2 else -1 end where id in ($1, $2)`, [upper, lower]);
+  try {
+    const tab = await openTryout(page, upper, `/contact?tried=${tried}`);
+    for (const nth of [1, 2, 3]) {
+      await expect(row(tab, await nameOf(upper))).toContainText('waits for its moment');
+      await dock(tab).getByRole('button', { name: 'Move to leave', exact: true }).click();
+      await expect(popup(tab).getByRole('heading', { name: 'Of the upper one' })).toBeVisible();
+      await tab.keyboard.press('Escape');
+      await expect(popup(tab)).toBeHidden();
+      await tab.evaluate((query) => history.pushState({}, '', query), `?tried=${tried}&page=${nth}`);
+      await expect.poll(() => tab.evaluate(() => location.search)).toContain(`page=${nth}`);
+      // The view that begins there has been judged.
+      await tab.waitForResponse((response) => response.url() === `${COLLECTOR}/try`);
+      await tab.waitForResponse((response) => response.url() === `${COLLECTOR}/try`);
+    }
+    await tab.close();
+  } finally {
+    await ask(`update campaign set status = 'draft' where id in ($1, $2)`, [upper, lower]);
+  }
 });
 
 test('an address that is old, used, forged or of another site opens nothing, and signing out ends it', async ({ page, browser }) => {

@@ -127,7 +127,8 @@ async function ask(): Promise<void> {
     const answer = await post<Judged>(asked);
     failure = undefined;
     answered = answer;
-    pass(answer);
+    // What was judged of the page before says nothing of this one, which has been asked about since.
+    if (asked.course.opened === watchedView()?.openedAt) pass(answer, asked.course.opened);
   } catch (cause) {
     if (cause instanceof Refused && cause.status === 401) {
       ended = 'over';
@@ -143,10 +144,10 @@ async function ask(): Promise<void> {
   else timer = setTimeout(() => void ask(), session().looks.isSmall || isHidden() ? SMALL_EVERY_MS : EVERY_MS);
 }
 
-/** What the page decides in is told to the page script where it has changed. */
-function pass({ release, document, facts, values }: Judged): void {
+/** What the page decides in is told to the page script where it has changed, and to each page view anew: it begins with nothing known. */
+function pass({ release, document, facts, values }: Judged, opened: number): void {
   if (document) hash = release.hash;
-  const news = toJson([release.hash, facts, values]);
+  const news = toJson([release.hash, facts, values, opened]);
   if (news === said) return;
   said = news;
   onAnswer({
