@@ -27,6 +27,7 @@ const SCREENS = [
   ['/account', /^Your account/],
   ['/setup/releases', /^Setup/],
   ['/setup/log', /^Setup/],
+  ['/setup/deleted', /^Setup/],
   ['/setup/page-sets', /^Setup/],
   ['/setup/page-sets/set_huts', /^Page set /],
   ['/setup/places', /^Setup/],

@@ -1,5 +1,6 @@
 // Two people at one thing, and what is deleted by mistake.
 import { expect, test } from '@playwright/test';
+import { madeCampaign } from './board';
 import { ask, openStudio, signIn, STUDIO } from './stack';
 
 test('two people who edit the same campaign see each other, and the one who comes later does not overwrite', async ({ page, browser }) => {
@@ -51,8 +52,11 @@ test('a segment that was deleted by mistake comes back whole, from its editor an
   await page.getByRole('button', { name: 'Actions for Deleted by mistake' }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await expect(page.getByRole('link', { name: 'Deleted by mistake', exact: true })).toBeHidden();
-  const again = await page.request.post(`${STUDIO}/api/trash`, { data: { kind: 'segment', id }, headers: { origin: STUDIO } });
-  expect(again.ok()).toBe(true);
+  // Long after the note about it has gone.
+  await openStudio(page, '/setup/deleted');
+  await page.getByRole('button', { name: 'Bring back Deleted by mistake' }).click();
+  await expect(page.getByText('“Deleted by mistake” is back')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Bring back Deleted by mistake' })).toBeHidden();
   expect(await stored()).toEqual(before);
   const gone = await page.request.post(`${STUDIO}/api/trash`, { data: { kind: 'segment', id }, headers: { origin: STUDIO } });
   expect([gone.status(), ((await gone.json()) as { error: { message: string } }).error.message]).toEqual([
@@ -60,4 +64,22 @@ test('a segment that was deleted by mistake comes back whole, from its editor an
     expect.stringContaining('no longer kept'),
   ]);
   await page.request.delete(`${STUDIO}/api/segments/${id}`, { headers: { origin: STUDIO } });
+});
+
+test('a copy of a campaign is a draft of its own, with all that the campaign had', async ({ page }) => {
+  await signIn(page);
+  const id = await madeCampaign(page);
+  const [{ name = '' } = {}] = await ask<{ name: string }>(`select name from campaign where id = $1`, [id]);
+  await openStudio(page, '/campaigns');
+  for (const copy of [`${name}, copy`, `${name}, copy 2`]) {
+    await page.getByRole('button', { name: `Actions for ${name}`, exact: true }).click();
+    await page.getByRole('menuitem', { name: 'Make a copy' }).click();
+    await expect(page.getByRole('link', { name: copy, exact: true })).toBeVisible();
+  }
+  const all = await ask<{ status: string }>(
+    `select other.status from campaign as own join campaign as other on other.name like own.name || ', copy%' and other.rule = own.rule
+        and other.flow = own.flow and other.goal = own.goal where own.id = $1`,
+    [id],
+  );
+  expect(all).toEqual([{ status: 'draft' }, { status: 'draft' }]);
 });

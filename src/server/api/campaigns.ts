@@ -7,6 +7,7 @@ import {
   documentOf,
   findCampaign,
   insertCampaign,
+  listCampaigns,
   orderCampaigns,
   setBoard,
   setCampaignStatus,
@@ -37,6 +38,9 @@ import { historyOf } from '../releases/history';
 import { endpoint } from './endpoint';
 
 const changedCampaignSchema = z.preprocess(upgradeCampaign, campaignSchema.safeExtend({ revision: z.int().min(1) }));
+
+/** So much of a name is taken over by a copy, whose own says more. */
+const LONGEST_COPIED = 180;
 
 /** What a status by hand is in the log. */
 const SAID: Readonly<Record<CampaignStatus, string>> = {
@@ -158,6 +162,29 @@ export const campaignsEndpoints = [
             did: 'deleted',
             before: documentOf(campaign),
           });
+      });
+    },
+  }),
+  endpoint({
+    method: 'POST',
+    path: '/api/campaigns/{id}/copies',
+    right: 'edit',
+    says: 'A copy of a campaign, switched off, behind all others',
+    answers: 'Its id and name',
+    run: async ({ member, params: { id: from } }) => {
+      const { siteId } = member;
+      const id = newId('camp');
+      return changing(member, async (db, note) => {
+        const original = await findCampaign(db, siteId, from);
+        if (!original) throw new Refused(404, 'notFound', 'This campaign was deleted elsewhere');
+        const taken = (await listCampaigns(db, siteId)).map(({ name }) => name.toLowerCase());
+        const named = (nth: number): string => `${original.name.slice(0, LONGEST_COPIED)}, copy${nth === 1 ? '' : ` ${nth}`}`;
+        let nth = 1;
+        while (taken.includes(named(nth).toLowerCase())) nth++;
+        const document = { ...documentOf(original), name: named(nth) };
+        await insertCampaign(db, { siteId, id, document });
+        await note({ kind: 'campaign', subject: id, name: document.name, did: 'made', after: document });
+        return { id, name: document.name };
       });
     },
   }),

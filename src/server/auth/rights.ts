@@ -33,6 +33,7 @@ export const PAGES: Readonly<Record<string, Right>> = {
   '/setup/brand': 'look',
   '/setup/connections/{id}': 'edit',
   '/setup/connections': 'edit',
+  '/setup/deleted': 'look',
   '/setup/goals/{id}': 'look',
   '/setup/goals': 'look',
   '/setup/log': 'look',

@@ -1,6 +1,6 @@
 import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
-import { bringBack, moveToTrash } from './trash';
+import { bringBack, listTrash, moveToTrash } from './trash';
 import { insertCampaign, listCampaigns } from './campaigns';
 import { leaveEditing, noteEditing } from './editing';
 import { createMember } from './members';
@@ -107,4 +107,32 @@ test('what was deleted before a column was taken away comes back without it', as
   await database.pool.query(`alter table segment drop column colour`);
   await bringBack(database.pool, 'segment', siteId, 'seg_1');
   expect((await findSegment(database.pool, siteId, 'seg_1'))?.name).toBe('Known people');
+});
+
+test('what was deleted is listed with when it goes for good, the latest first, of this site and of thirty days', async () => {
+  const other = (await createSite(database.pool, { key: 'othersite1', name: 'Other', addresses: ['other.example'] })).id;
+  await insertSegment(database.pool, {
+    siteId: other,
+    id: 'seg_o',
+    name: 'Of the other',
+    lookback: 30,
+    people: { kind: 'known', is: true },
+  });
+  await moveToTrash(database.pool, 'segment', other, 'seg_o');
+  for (const [id, name] of [
+    ['seg_1', 'First'],
+    ['seg_2', 'Second'],
+    ['seg_3', 'Long ago'],
+  ] as const) {
+    await segment(id, name);
+    await moveToTrash(database.pool, 'segment', siteId, id);
+  }
+  await database.pool.query(`update trash set deleted_at = now() - interval '31 days' where id = 'seg_3'`);
+  await database.pool.query(`update trash set deleted_at = now() - interval '2 days' where id = 'seg_1'`);
+  const listed = await listTrash(database.pool, siteId);
+  expect(listed.map(({ kind, name }) => [kind, name])).toEqual([
+    ['segment', 'Second'],
+    ['segment', 'First'],
+  ]);
+  for (const { at, goesAt } of listed) expect(goesAt.getTime() - at.getTime()).toBeGreaterThan(29.9 * 86_400_000);
 });

@@ -1,5 +1,5 @@
 import type { Queryable } from './queryable';
-import { maybeOne, NotExactlyOneRow, one } from './queryable';
+import { many, maybeOne, NotExactlyOneRow, one } from './queryable';
 import { orNameTaken } from './errors';
 
 /** What is edited in the studio: tables of the same name, with `site_id`, `id`, `name` and `revision`. */
@@ -17,6 +17,28 @@ export async function moveToTrash(db: Queryable, kind: EditedKind, siteId: numbe
     [siteId, id, kind],
   );
 }
+
+/** For so long what was deleted is kept; housekeeping holds to it. */
+export const KEPT_DAYS = 30;
+const MOST_LISTED = 500;
+
+export interface Trashed {
+  readonly kind: EditedKind;
+  readonly id: string;
+  readonly name: string;
+  readonly at: Date;
+  /** When it is gone for good. */
+  readonly goesAt: Date;
+}
+
+/** What is kept of what was deleted, the latest first. */
+export const listTrash = (db: Queryable, siteId: number): Promise<Trashed[]> =>
+  many<Trashed & Record<string, unknown>>(
+    db,
+    `select kind, id, row->>'name' as name, deleted_at as at, deleted_at + make_interval(days => ${KEPT_DAYS}) as "goesAt"
+       from trash where site_id = $1 and deleted_at > now() - make_interval(days => ${KEPT_DAYS}) order by deleted_at desc, id limit ${MOST_LISTED}`,
+    [siteId],
+  );
 
 /** Brings a deleted row back as it was, under its id; in a column that was added since it has what new rows have. @throws NameTaken, and NotExactlyOneRow where it is no longer kept. */
 export async function bringBack(db: Queryable, kind: EditedKind, siteId: number, id: string): Promise<void> {

@@ -8,6 +8,7 @@ import { canMail, sendMail } from '../mail/mailer';
 import { sweepTalkPictures } from '../db/talkPictures';
 import { letGo } from '../privacy/retention';
 import { encryptSigning } from '../db/sites';
+import { KEPT_DAYS } from '../db/trash';
 import { sendDue } from '../results/weekly';
 import { sealSites } from '../sealed/seal';
 
@@ -16,7 +17,7 @@ const HOUSEKEEPING: readonly (readonly [sql: string, ...values: unknown[]])[] = 
   ...[0, 1].map((months) => [`select add_partitions((now() + make_interval(months => $1))::date)`, months] as const),
   [`delete from session where expires_at < now()`],
   [`delete from delivery where state = 'sent' and what <> 'lead' and sent_at < now() - interval '30 days'`],
-  [`delete from trash where deleted_at < now() - interval '30 days'`],
+  [`delete from trash where deleted_at < now() - make_interval(days => ${KEPT_DAYS})`],
   [`delete from sign_in_attempt where at < now() - interval '1 day'`],
   [`delete from ticket where expires_at < now()`],
   [`delete from invitation where expires_at < now() - interval '30 days'`],

@@ -280,6 +280,7 @@ function Row({
               words: isOn ? 'Pause' : 'Switch on',
               does: { run: () => call('POST /api/campaigns/{id}', { params: { id }, body: { status: isOn ? 'paused' : 'live' } }) },
             },
+            { words: 'Make a copy', does: { run: () => call('POST /api/campaigns/{id}/copies', { params: { id } }) } },
             { words: 'Delete', does: { run: () => remove({ kind: 'campaign', id, name }) } },
           ]}
         />

@@ -8,6 +8,7 @@ const PARTS = [
   { href: '/setup', label: 'Script' },
   { href: '/setup/releases', label: 'Releases' },
   { href: '/setup/log', label: 'Log' },
+  { href: '/setup/deleted', label: 'Deleted' },
   { href: '/setup/team', label: 'Our browsers' },
   { href: '/setup/brand', label: 'Brand' },
   { href: '/setup/pictures', label: 'Pictures' },
