@@ -31,7 +31,7 @@ const rssOf = (pid: number): number => Number(/VmRSS:\s+(\d+)/.exec(readFileSync
 export async function benchTalk(): Promise<void> {
   const { url, pool, siteId } = await makeSite();
   process.env['CRINDLE_DATABASE_URL'] = url;
-  const collector = await startCollector(url, await freePort());
+  const collector = await startCollector(url, await freePort(), { CRINDLE_TRUST_PROXY: '1' });
   const dice = createDice('talk');
   const threads: Thread[] = [];
   for (let nth = 0; nth < THREADS; nth++) threads.push(await begin(collector.port, dice));
@@ -112,7 +112,8 @@ function listen(port: number, thread: Thread): Promise<void> {
         host: '127.0.0.1',
         port,
         path: `/talk/${KEY}/${thread.id}?browser=${thread.browser}&after=0`,
-        headers: { origin: ORIGIN },
+        // Each from an address of its own: one address has so many and no more.
+        headers: { origin: ORIGIN, 'x-forwarded-for': `2001:db8::${Number.parseInt(thread.id.slice(-8), 16).toString(16)}` },
         agent: false,
       },
       (response) => {

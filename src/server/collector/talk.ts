@@ -28,6 +28,8 @@ export interface TalkHub {
 const [LOOK_MS, LOOK_UNSURE_MS] = [5_000, 500];
 const MOST_OF_ONE_THREAD = 20;
 const MOST_LISTENING = 20_000;
+/** Of a house or an office, with a tab each; behind a proxy that is not named to us everybody has one address. */
+export const MOST_OF_ONE_ADDRESS = 300;
 
 /** `isSure`: announcements arrive. Threads of servers that do not announce here are looked at, all of a site in one statement. */
 export function createTalkHub(
@@ -120,10 +122,15 @@ export class Talks {
   readonly #hub: TalkHub;
   readonly #directory: Directory;
   readonly #streams = new Set<() => void>();
+  readonly #byAddress = new Map<string, number>();
 
-  constructor(directory: Directory, hub: TalkHub) {
+  readonly #heartMs: number;
+
+  /** `heartMs`: how often a stream says that it is still there. */
+  constructor(directory: Directory, hub: TalkHub, { heartMs = HEART_MS }: { heartMs?: number } = {}) {
     this.#directory = directory;
     this.#hub = hub;
+    this.#heartMs = heartMs;
   }
 
   /** Whoever was connected comes again, to whichever collector is there. */
@@ -132,13 +139,21 @@ export class Talks {
     this.#hub.end();
   }
 
+  #count(address: string, more: 1 | -1): void {
+    const now = (this.#byAddress.get(address) ?? 0) + more;
+    if (now > 0) this.#byAddress.set(address, now);
+    else this.#byAddress.delete(address);
+  }
+
   #hear({ siteId, thread, browser }: Listening, after: number): Promise<Heard | undefined> {
     return hear(this.#directory.of(siteId), siteId, { thread, browser, after, now: Date.now() });
   }
 
-  /** False where too many listen. */
-  stream(reply: FastifyReply, listening: Listening): boolean {
+  /** False where too many listen, in all, to this thread or from that address. */
+  stream(reply: FastifyReply, listening: Listening, address: string): boolean {
     const { raw } = reply;
+    const there = this.#byAddress.get(address) ?? 0;
+    if (there >= MOST_OF_ONE_ADDRESS) return false;
     let after = listening.after;
     let [isBusy, isDirty, isFirst] = [false, false, true];
     let lastState = '';
@@ -168,14 +183,16 @@ export class Talks {
       writing === undefined ? void tell() : write(raw, `event: writing\ndata: ${JSON.stringify(writing)}\n\n`),
     );
     if (!stop) return false;
-    const heart = setInterval(() => write(raw, ': still here\n\n'), HEART_MS);
+    // A conversation may be listened to before its first line is here, but not for long: of one that is not there nothing is ever heard.
+    const heart = setInterval(() => (isFirst ? end() : write(raw, ': still here\n\n')), this.#heartMs);
     const end = (): void => {
       clearInterval(heart);
       stop();
-      this.#streams.delete(end);
+      if (this.#streams.delete(end)) this.#count(address, -1);
       raw.end();
     };
     this.#streams.add(end);
+    this.#count(address, 1);
     raw.on('close', end);
     raw.on('error', end);
     const headers = Object.fromEntries(
@@ -239,6 +256,9 @@ const MALFORMED = 'thread and browser: expected UUIDs; after: expected the numbe
 /** Pictures that are opened at once; each may take a second and some hundred megabytes. */
 const MOST_ENCODING = 2;
 
+/** Of one address, whatever browsers it says that it is. */
+const FEW_PICTURES = { rateLimit: { max: 40, timeWindow: '1 hour' } };
+
 /** `siteOf` gives the site whose page asks, undefined where there is none of that key and address. */
 export async function serveTalks(
   server: FastifyInstance,
@@ -262,7 +282,7 @@ export async function serveTalks(
     const listening = { siteId, ...parsed.data };
     if (query.once !== undefined)
       return reply.header('cache-control', 'no-store').send((await talks.once(listening, () => request.raw.destroyed)) ?? { lines: [] });
-    if (!talks.stream(reply, listening)) return refuse(reply, 503, 'talk.tooMany', 'Too many listen to this; come again');
+    if (!talks.stream(reply, listening, request.ip)) return refuse(reply, 503, 'talk.tooMany', 'Too many listen to this; come again');
     return reply;
   });
   server.post<TalkRequest>('/talk/:key/:thread/writing', { bodyLimit: 64 }, async ({ params, query, headers }, reply) => {
@@ -289,28 +309,35 @@ export async function serveTalks(
   await server.register(async (scope) => {
     scope.removeAllContentTypeParsers();
     scope.addContentTypeParser('*', { parseAs: 'buffer', bodyLimit: MOST_BYTES }, (_request, body, done) => done(null, body));
-    scope.post<TalkRequest>('/talk/:key/:thread/pictures', { bodyLimit: MOST_BYTES }, async ({ params, query, headers, body }, reply) => {
-      const parsed = talkSchema.safeParse({ thread: params.thread, browser: query.browser });
-      if (!parsed.success) return refuse(reply, 400, 'talk.malformed', MALFORMED);
-      const siteId = await siteOf(params.key, headers.origin);
-      if (siteId === undefined) return refuse(reply, 404, 'site.unknown', 'No site has that key and that address');
-      const db = poolOf(siteId);
-      const sender = await maySendPicture(db, siteId, parsed.data.browser);
-      if (!sender) return refuse(reply, 404, 'visitor.unknown', 'No page view of this browser was opened');
-      if (!sender.may) return refuse(reply, 429, 'picture.tooMany', 'More pictures in an hour than anybody looks at');
-      if (encoding >= MOST_ENCODING) return refuse(reply, 503, 'picture.busy', 'Too many pictures at once; come again');
-      encoding++;
-      try {
-        const { width, height, bytes } = await takePicture(Buffer.isBuffer(body) ? body : Buffer.alloc(0), { widths: [], kinds: 'common' });
-        const id = await keepTalkPicture(db, siteId, { thread: parsed.data.thread, visitor: sender.visitor, width, height, bytes });
-        return await reply.header('cache-control', 'no-store').send({ id, width, height } satisfies LinePicture);
-      } catch (cause) {
-        if (cause instanceof PictureRefused) return refuse(reply, 422, cause.code, cause.message);
-        if (cause instanceof OutOfBounds) return refuse(reply, cause.code === 'file.busy' ? 503 : 422, cause.code, cause.message);
-        throw cause;
-      } finally {
-        encoding--;
-      }
-    });
+    scope.post<TalkRequest>(
+      '/talk/:key/:thread/pictures',
+      { bodyLimit: MOST_BYTES, config: FEW_PICTURES },
+      async ({ params, query, headers, body }, reply) => {
+        const parsed = talkSchema.safeParse({ thread: params.thread, browser: query.browser });
+        if (!parsed.success) return refuse(reply, 400, 'talk.malformed', MALFORMED);
+        const siteId = await siteOf(params.key, headers.origin);
+        if (siteId === undefined) return refuse(reply, 404, 'site.unknown', 'No site has that key and that address');
+        const db = poolOf(siteId);
+        const sender = await maySendPicture(db, siteId, parsed.data.browser);
+        if (!sender) return refuse(reply, 404, 'visitor.unknown', 'No page view of this browser was opened');
+        if (!sender.may) return refuse(reply, 429, 'picture.tooMany', 'More pictures in an hour than anybody looks at');
+        if (encoding >= MOST_ENCODING) return refuse(reply, 503, 'picture.busy', 'Too many pictures at once; come again');
+        encoding++;
+        try {
+          const { width, height, bytes } = await takePicture(Buffer.isBuffer(body) ? body : Buffer.alloc(0), {
+            widths: [],
+            kinds: 'common',
+          });
+          const id = await keepTalkPicture(db, siteId, { thread: parsed.data.thread, visitor: sender.visitor, width, height, bytes });
+          return await reply.header('cache-control', 'no-store').send({ id, width, height } satisfies LinePicture);
+        } catch (cause) {
+          if (cause instanceof PictureRefused) return refuse(reply, 422, cause.code, cause.message);
+          if (cause instanceof OutOfBounds) return refuse(reply, cause.code === 'file.busy' ? 503 : 422, cause.code, cause.message);
+          throw cause;
+        } finally {
+          encoding--;
+        }
+      },
+    );
   });
 }
