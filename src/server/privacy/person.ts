@@ -19,11 +19,16 @@ export interface Person {
 
 const MOST_ROUNDS = 10;
 
+/** Visitors who have ever said so of themselves; `value` is in lower case. */
+const saidOf = (key: 'email' | 'id', value: string): string =>
+  `select visitor_id from visitor_change where visitor_change.site_id = $1 and kind = 'identity' and key = '${key}' and lower(value #>> '{}') = ${value}`;
+
 /** Somebody by an email, a customer id or a browser's id, with the other browsers and emails that lead to one another. */
 export async function findPerson(db: Queryable, siteId: number, { by, value }: { by: FoundBy; value: string }): Promise<Person> {
   const start = {
-    email: `lower(email) = lower($2) or id in (select visitor_id from lead where lead.site_id = $1 and lower(lead.email) = lower($2))`,
-    customer: `customer_id = $2`,
+    email: `lower(email) = lower($2) or id in (select visitor_id from lead where lead.site_id = $1 and lower(lead.email) = lower($2)
+              union ${saidOf('email', 'lower($2)')} union select visitor_id from thread where thread.site_id = $1 and lower(copy_to) = lower($2))`,
+    customer: `customer_id = $2 or id in (${saidOf('id', 'lower($2)')} and value #>> '{}' = $2)`,
     browser: `browser_id::text = lower($2)`,
   }[by];
   let visitors = (await many<{ id: number }>(db, `select id from visitor where site_id = $1 and (${start})`, [siteId, value.trim()])).map(
@@ -37,6 +42,7 @@ export async function findPerson(db: Queryable, siteId: number, { by, value }: {
         db,
         `select lower(email) as email from visitor where site_id = $1 and id = any($2) and email is not null
          union select lower(email) from lead where site_id = $1 and visitor_id = any($2) and email is not null
+         union select lower(copy_to) from thread where site_id = $1 and visitor_id = any($2) and copy_to is not null
          union select lower(value #>> '{}') from visitor_change where site_id = $1 and visitor_id = any($2) and kind = 'identity' and key = 'email' and value is not null
          union select unnest($3::text[])`,
         [siteId, visitors, emails],
@@ -48,6 +54,7 @@ export async function findPerson(db: Queryable, siteId: number, { by, value }: {
         `select id from visitor where site_id = $1 and lower(email) = any($3)
          union select visitor.id from visitor join visitor same on same.site_id = $1 and same.id = any($2) and same.customer_id = visitor.customer_id where visitor.site_id = $1
          union select visitor_id from lead where site_id = $1 and lower(email) = any($3) and visitor_id is not null
+         union ${saidOf('email', 'any($3)')}
          union select unnest($2::int[])`,
         [siteId, visitors, emails],
       )
@@ -180,8 +187,10 @@ export async function erasePerson(
       );
       if (rowCount) rows[table] = rowCount;
     }
+    const named = await eraseMentions(tx, siteId, emails);
+    if (named.length > 0) rows['mention'] = named.length;
     // What was made of it: days are sealed anew without them, and pages that nobody else looked at are forgotten.
-    const dates = days.map(({ day }) => day);
+    const dates = [...new Set([...days, ...named].map(({ day }) => day))];
     await tx.query(`delete from sealed_day where site_id = $1 and day = any($2::date[])`, [siteId, dates]);
     await forgetStanding(tx, siteId);
     await tx.query(
@@ -212,6 +221,26 @@ export async function erasePerson(
   });
 }
 
+/** Others may have reported an email (of a friend whom they invite, say): what they did stays theirs, and the email goes. Gives the day of each. */
+async function eraseMentions(tx: Queryable, siteId: number, emails: readonly string[]): Promise<{ day: string }[]> {
+  if (emails.length === 0) return [];
+  const [like, pattern] = [emails.map((email) => `%${likeLiteral(email)}%`), emails.map(regexLiteral).join('|')];
+  const events = await many<{ day: string; view: string }>(
+    tx,
+    `update event set props = regexp_replace(props::text, $3, '(erased)', 'gi')::jsonb where site_id = $1 and props::text ilike any ($2)
+     returning (at at time zone 'UTC')::date::text as day, view_id as view`,
+    [siteId, like, pattern],
+  );
+  // The timeline of the page view has what was reported, too.
+  await tx.query(
+    `update signal_piece set signals = regexp_replace(signals::text, $3, '(erased)', 'gi')::jsonb where site_id = $1 and view_id = any($4) and signals::text ilike any ($2)`,
+    [siteId, like, pattern, events.map(({ view }) => view)],
+  );
+  return events.map(({ day }) => ({ day }));
+}
+
+/** An email as a regular expression, in the text of JSON. */
+const regexLiteral = (text: string): string => text.replace(/[^\w@-]/g, '\\$&');
 const likeLiteral = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 
 /** Whoever got one of their leads, or has them in an audience, is asked to let go of them. Gives their names. In a transaction. */

@@ -220,6 +220,50 @@ test.each(['email', 'customer', 'browser'] as const)(
   },
 );
 
+test('somebody is found by whatever they once said that they are; what others reported of them goes out of that, and the others stay', async () => {
+  const { pool } = tested.database;
+  const siteId = tested.site.id;
+  const [old, now, friend] = [newUuid(), newUuid(), newUuid()];
+  const [email, later] = ['Anna.Berg+x@post.example', 'anna@elsewhere.example'];
+  const said = (address: string, at: number) => ({ kind: 'person', id: newUuid(), at, email: address, customerId: `c-${address}` });
+  const open = opened();
+  await tested.send([open, said(email, open.at + 1000), said(later, open.at + 2000)], { browser: old });
+  const other = opened();
+  await tested.send([other, said(email.toLowerCase(), other.at + 1000)], { browser: now });
+  const third = opened();
+  const event = {
+    view: third.view,
+    visit: third.visit,
+    at: third.at + 1000,
+    name: 'invited',
+    props: { friend: `${email.toUpperCase()}, soon`, hut: 'Skarn' },
+  };
+  await tested.send([third, pieceItem(third), { kind: 'event', id: newUuid(), ...event }], { browser: friend });
+  const ids = await many<{ id: number; browser: string }>(pool, `select id, browser_id::text as browser from visitor`);
+  const of = (...browsers: string[]) => ids.filter(({ browser }) => browsers.includes(browser)).map(({ id }) => id);
+  const everybody = {
+    visitors: expect.arrayContaining(of(old, now)) as number[],
+    emails: expect.arrayContaining([later, email.toLowerCase()]) as string[],
+  };
+  for (const [by, value] of [
+    ['email', email],
+    ['email', later],
+    ['customer', `c-${email}`],
+  ] as const) {
+    const person = await findPerson(pool, siteId, { by, value });
+    expect(person).toEqual(everybody);
+    expect(person.visitors).toHaveLength(2);
+  }
+  const person = await findPerson(pool, siteId, { by: 'email', value: email });
+  expect((await erasePerson(pool, siteId, { person, by: 'Ines', foundBy: 'email' })).rows).toMatchObject({
+    visitor: 2,
+    mention: 1,
+  });
+  expect(await many(pool, `select id from visitor`)).toEqual(of(friend).map((id) => ({ id })));
+  expect(await many(pool, `select props from event`)).toEqual([{ props: { friend: '(erased), soon', hut: 'Skarn' } }]);
+  expect(leftIn(dump().toLowerCase(), [email.toLowerCase(), later])).toEqual([]);
+});
+
 test('nobody of another site is found, nor anybody by what stands for others in a pattern', async () => {
   const { pool } = tested.database;
   await connections();

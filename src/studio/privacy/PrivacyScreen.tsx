@@ -132,6 +132,7 @@ const ROWS: Readonly<Record<string, readonly [string, string]>> = {
   page_view: ['page looked at', 'pages looked at'],
   signal_piece: ['piece of what was done there', 'pieces of what was done there'],
   event: ['event', 'events'],
+  mention: ['event of somebody else that named them', 'events of others that named them'],
   showing: ['message shown', 'messages shown'],
   outcome: ['answer to a message', 'answers to messages'],
   flow_step: ['message that came next', 'messages that came next'],
