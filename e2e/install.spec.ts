@@ -37,6 +37,7 @@ test('another site is made, its line put on a page of one’s own, seen, and a f
   await page.waitForURL('**/setup');
   try {
     await expect(page.getByText('Not seen yet.')).toBeVisible();
+    await expect(page.getByText('script not seen yet')).toBeVisible();
     const line = await page.getByRole('region', { name: 'The line to put on the site' }).locator('pre').first().innerText();
     mine.set(`<!doctype html><title>Mine</title><head>${line}</head><h1>Mine</h1>`);
     await page.getByRole('button', { name: 'Try this line' }).click();
@@ -44,6 +45,8 @@ test('another site is made, its line put on a page of one’s own, seen, and a f
     const { context, page: visitor } = await newVisitor(browser);
     await visitor.goto(mine.origin);
     await expect(page.getByText('Seen on /.')).toBeVisible();
+    // The head of the studio says the same, without being loaded anew.
+    await expect(page.getByText('script not seen yet')).toBeHidden();
     await context.close();
     // A first message.
     const made = await page.request.post(`${STUDIO}/api/campaigns`, {

@@ -30,18 +30,22 @@ export function BudgetForm({ value: budget, onChange }: { value: Budget; onChang
             void save({ ...(gapSeconds === undefined ? {} : { gapSeconds }), ...(event.target.checked ? { perVisit: 2 } : {}) })
           }
         />
-        at most
-        {perVisit !== undefined && (
-          <NumberField
-            label="Showings a visit"
-            value={perVisit}
-            min={0}
-            max={100}
-            width={56}
-            onChange={(count) => void save({ ...budget, perVisit: Math.round(count) })}
-          />
+        {perVisit === undefined ? (
+          'at most so many a visit'
+        ) : (
+          <>
+            at most{' '}
+            <NumberField
+              label="Showings a visit"
+              value={perVisit}
+              min={0}
+              max={100}
+              width={56}
+              onChange={(count) => void save({ ...budget, perVisit: Math.round(count) })}
+            />{' '}
+            a visit
+          </>
         )}
-        a visit
       </label>
       <label className="flex items-center gap-2">
         <input
@@ -52,18 +56,22 @@ export function BudgetForm({ value: budget, onChange }: { value: Budget; onChang
             void save({ ...(perVisit === undefined ? {} : { perVisit }), ...(event.target.checked ? { gapSeconds: 30 } : {}) })
           }
         />
-        at least
-        {gapSeconds !== undefined && (
-          <NumberField
-            label="Seconds between showings"
-            value={gapSeconds}
-            min={0}
-            max={86_400}
-            width={64}
-            onChange={(seconds) => void save({ ...budget, gapSeconds: seconds })}
-          />
+        {gapSeconds === undefined ? (
+          'at least some seconds between two'
+        ) : (
+          <>
+            at least{' '}
+            <NumberField
+              label="Seconds between showings"
+              value={gapSeconds}
+              min={0}
+              max={86_400}
+              width={64}
+              onChange={(seconds) => void save({ ...budget, gapSeconds: seconds })}
+            />{' '}
+            seconds between two
+          </>
         )}
-        seconds between two
       </label>
       <span className="text-soft">Goes live with the next release.</span>
     </section>

@@ -1,6 +1,7 @@
 'use client';
 
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
@@ -13,6 +14,7 @@ import { AREA_KEYS } from '../keys/keys';
 import { useKeys } from '../keys/useKeys';
 import type { Theme } from '../parts/layout/preferences';
 import { GUIDE_COOKIE, keepPreference, setTheme, THEMES } from '../parts/layout/preferences';
+import { fetched } from '../parts/net/call';
 import { goToSite } from '../setup/goToSite';
 import type { Command } from '../search/actions';
 import { SearchSheet } from '../search/SearchSheet';
@@ -42,8 +44,19 @@ export interface FrameProps {
   readonly children: ReactNode;
 }
 
-export function Frame({ site, person, seenAt, guide, next, others, signOut, children }: FrameProps) {
+/** So often it is asked whether the script is heard by now, where it has not been. */
+const LOOK_MS = 10_000;
+
+export function Frame({ site, person, seenAt: seenBefore, guide, next, others, signOut, children }: FrameProps) {
   const path = usePathname();
+  // The same answer as Setup's: the two never say different things.
+  const { data: check } = useQuery({
+    queryKey: ['check'],
+    queryFn: () => fetched('GET /api/site/check'),
+    enabled: seenBefore === null,
+    refetchInterval: ({ state }) => (state.data?.seen ? false : LOOK_MS),
+  });
+  const seenAt = seenBefore ?? check?.seen?.at ?? null;
   const [open, setOpen] = useState<'search' | 'keys' | 'publish'>();
   const [step, setStep] = useState(guide);
   const close = (): void => setOpen(undefined);
