@@ -206,7 +206,7 @@ test('of two that wait for the same, the upper one comes on every page, however 
     }
     await tab.close();
   } finally {
-    await ask(`update campaign set status = 'draft' where id in ($1, $2)`, [upper, lower]);
+    await ask(`delete from campaign where id in ($1, $2)`, [upper, lower]);
   }
 });
 

@@ -21,7 +21,7 @@ test('every reference of the document leads somewhere, and it is the one that is
 
 test('the collector’s document has its routes, and is the one that is published', () => {
   const source = ['server', 'talk'].map((name) => readFileSync(join(__dirname, `../collector/${name}.ts`), 'utf8')).join('\n');
-  const there = [...source.matchAll(/(?:server|scope)\.(get|post)(?:<.*>)?\('([^']+)'/g)].map(
+  const there = [...source.matchAll(/(?:server|scope)\.(get|post)(?:<.*>)?\(\s*'([^']+)'/g)].map(
     ([, method, path]) => `${(path ?? '').replace(/:(\w+)/g, '{$1}')} ${method}`,
   );
   const described = Object.entries(COLLECTOR_ENDPOINTS).flatMap(([path, methods]) =>

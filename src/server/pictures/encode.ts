@@ -35,7 +35,7 @@ export async function encodePicture(
       `The file has ${megabytes(given.length)} MB; at most ${megabytes(MOST_BYTES)} MB are taken`,
     );
   if (kinds === 'common' && !COMMON.some((begins) => begins(given)))
-    throw new PictureRefused('picture.format', 'The file is no picture that can be read: JPEG, PNG, WebP or GIF is expected');
+    throw new PictureRefused('picture.format', 'The file is not a picture that can be read: JPEG, PNG, WebP or GIF is expected');
   const picture = sharp(given, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
   const {
     format,
