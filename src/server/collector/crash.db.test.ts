@@ -90,7 +90,7 @@ test('a taken port is told, not thrown', async () => {
   child.stderr?.on('data', (chunk: Buffer) => (said += chunk.toString()));
   const code = await new Promise((resolve) => child.once('exit', resolve));
   blocker.close();
-  expect({ code, said: said.trim() }).toEqual({ code: 1, said: `The collector cannot start: port ${port} is taken` });
+  expect({ code, said: said.trim() }).toEqual({ code: 98, said: `The collector cannot start: port ${port} is another program’s` });
 });
 
 test('with nobody at the database’s address every request is told to come again', async () => {
