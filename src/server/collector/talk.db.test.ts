@@ -1,12 +1,10 @@
 // A visitor's conversation with the team: written by items, heard by a stream, or by asking once.
 import type { AddressInfo } from 'node:net';
-import Fastify from 'fastify';
 import type { FastifyInstance } from 'fastify';
 import pg from 'pg';
 import sharp from 'sharp';
 import type { Heard } from '@/core/conversations/line';
 import { saveColleague, setPresence } from '../db/colleagues';
-import { Directory } from '../db/directory';
 import { createMember, joinSite } from '../db/members';
 import { Watching } from '../conversations/watch';
 import { withTransaction } from '../db/pool';
@@ -16,7 +14,6 @@ import type { CollectorUnderTest } from '../testing/collectorUnderTest';
 import { batchOf, collectorOn, collectorUnderTest, KEY, NOW, opened, post } from '../testing/collectorUnderTest';
 import { eventually } from '../testing/eventually';
 import { newUuid, showingItem } from '../testing/items';
-import { createTalkHub, MOST_OF_ONE_ADDRESS, Talks } from './talk';
 
 let tested: CollectorUnderTest;
 let server: FastifyInstance;
@@ -355,53 +352,4 @@ test('a copy is wanted of a conversation that is closed, by its own visitor, to 
   expect(await code(first, 'no address')).toMatchObject({ code: 'copy.email' });
   expect(await code(first)).toEqual({ ok: true });
   expect((await pool.query(`select copy_to from thread where id = $1`, [first.thread])).rows).toEqual([{ copy_to: 'anna@post.example' }]);
-});
-
-describe('whoever listens to what is not there', () => {
-  const listening = { siteId: 0, browser: newUuid(), after: 0 };
-  /** A stream of its own to a collector's inner side; how it ended, by then. */
-  async function streams(
-    talks: Talks,
-    from: readonly string[],
-  ): Promise<{ answers: number[]; open: () => number; end: () => Promise<void> }> {
-    const asked = Fastify({ forceCloseConnections: true });
-    const open = new Set<object>();
-    asked.get<{ Querystring: { from: string } }>('/', (request, reply) => {
-      open.add(reply.raw);
-      reply.raw.on('close', () => open.delete(reply.raw));
-      if (!talks.stream(reply, { ...listening, siteId: tested.site.id, thread: newUuid() }, request.query.from))
-        void reply.code(503).send();
-    });
-    const url = await asked.listen({ port: 0, host: '127.0.0.1' });
-    const responses = await Promise.all(from.map((address) => fetch(`${url}?from=${address}`)));
-    for (const response of responses) void response.text().catch(() => undefined);
-    return { answers: responses.map(({ status }) => status), open: () => open.size, end: () => asked.close() };
-  }
-  const talksOf = (heartMs: number): Talks => {
-    const directory = new Directory(tested.database.pool, () => tested.database.pool);
-    return new Talks(directory, createTalkHub(directory, { isSure: () => Promise.resolve(true), onFailure: () => undefined }), { heartMs });
-  };
-
-  test('is let go when nothing was heard', async () => {
-    const talks = talksOf(50);
-    const { answers, open, end } = await streams(talks, ['a', 'b', 'c']);
-    expect(answers).toEqual([200, 200, 200]);
-    await eventually(() => open() === 0);
-    await end();
-  });
-
-  test('takes no place from others: one address has so many streams and no more, until it lets some go', async () => {
-    const talks = talksOf(60_000);
-    const many = Array.from({ length: MOST_OF_ONE_ADDRESS + 5 }, () => 'a');
-    const { answers, open, end } = await streams(talks, [...many, 'b']);
-    expect(answers.filter((status) => status === 503)).toHaveLength(5);
-    expect(answers.at(-1)).toBe(200);
-    await eventually(() => open() === MOST_OF_ONE_ADDRESS + 1);
-    talks.end();
-    await eventually(() => open() === 0);
-    await end();
-    const again = await streams(talksOf(50), ['a']);
-    expect(again.answers).toEqual([200]);
-    await again.end();
-  });
 });
