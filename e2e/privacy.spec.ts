@@ -56,3 +56,48 @@ test('a visitor is found by their browser, given out as JSON and erased with a r
     await ask(`update site set keep_visits = null, keep_conversations = null`);
   }
 });
+
+test('two people who say their emails in one browser are kept apart: told, left out unless ticked, and taken back by one click', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page);
+  const shop = await newVisitor(browser);
+  await visit(shop.page, '/contact');
+  const id = await shop.page.evaluate(() => {
+    const key = Object.keys(localStorage).find((name) => name.endsWith(':state')) ?? '';
+    return (JSON.parse(localStorage.getItem(key) ?? '{}') as { browser?: string }).browser ?? '';
+  });
+  const [one, other] = [`first-${id.slice(-8)}@post.example`, `second-${id.slice(-8)}@post.example`];
+  const said = (email: string) => ask<{ id: number }>(`select id from visitor where browser_id = $1 and email = $2`, [id, email]);
+  for (const email of [one, other]) {
+    await shop.page.evaluate(
+      (who) => (window as unknown as { crindle: { person: (p: object) => void } }).crindle.person({ email: who }),
+      email,
+    );
+    await expect.poll(() => said(email)).toHaveLength(1);
+  }
+  await shop.context.close();
+  const [row] = await said(other);
+
+  await openStudio(page, `/setup/privacy?${new URLSearchParams({ by: 'email', value: one })}`);
+  const form = page.getByRole('form', { name: 'One person' });
+  await form.getByRole('button', { name: 'Look' }).click();
+  const claim = form.getByRole('checkbox', { name: `Visitor ${row?.id}` });
+  await expect(claim).not.toBeChecked();
+  await expect(form.getByRole('status')).toContainText(`It says to be ${other}, too`);
+  await expect(form.getByRole('status')).not.toContainText('page looked at');
+  expect(await faultsOf(page)).toEqual([]);
+  await claim.check();
+  await expect(form.getByRole('status')).toContainText('1 page looked at');
+
+  await openStudio(page, `/visitors/${row?.id}`);
+  const who = page.getByRole('region', { name: 'Who they say they are' });
+  await expect(who.getByRole('listitem')).toHaveCount(2);
+  const mistaken = who.getByRole('listitem').filter({ hasText: other });
+  await expect(mistaken).toContainText('not signed by the site');
+  await mistaken.getByRole('button', { name: 'This is not them' }).click();
+  await mistaken.getByRole('button', { name: 'Take it off this visitor' }).click();
+  await expect(who.getByRole('listitem')).toHaveCount(1);
+  expect(await said(one)).toHaveLength(1);
+});

@@ -3,13 +3,17 @@ import { changing } from '../db/changing';
 import type { Queryable } from '../db/queryable';
 import { poolOf } from '../db/sharedPool';
 import { Refused } from '../http/refused';
-import { keptDaysSchema, personSchema } from '../http/requests';
-import { countPerson, erasePerson, exportPerson, findPerson } from '../privacy/person';
+import { erasureSchema, keptDaysSchema, personSchema } from '../http/requests';
+import { findPerson, personOf } from '../privacy/find';
+import { countPerson, erasePerson, exportPerson } from '../privacy/person';
 import { keptOf, setKept } from '../privacy/retention';
 import { endpoint, file } from './endpoint';
 
 const hasLeads = async (db: Queryable, siteId: number, emails: readonly string[]): Promise<boolean> =>
   (await db.query(`select from lead where site_id = $1 and lower(email) = any($2) limit 1`, [siteId, emails])).rowCount === 1;
+
+/** As an address has them. */
+const numbersIn = (text: string | undefined): number[] | undefined => text?.split(',').filter(Boolean).map(Number);
 
 export const privacyEndpoints = [
   endpoint({
@@ -17,12 +21,12 @@ export const privacyEndpoints = [
     path: '/api/privacy/erasures',
     right: 'own',
     says: 'Erase somebody, here and at the connections that got something of them',
-    body: personSchema,
+    body: erasureSchema,
     answers: 'The receipt',
     run: async ({ member, body: asked }) => {
       const { siteId, name } = member;
       return changing(member, async (db, note) => {
-        const person = await findPerson(db, siteId, asked);
+        const person = personOf(await findPerson(db, siteId, asked), asked.claims);
         if (
           person.visitors.length === 0 &&
           person.emails.length <= (asked.by === 'email' ? 1 : 0) &&
@@ -64,11 +68,13 @@ export const privacyEndpoints = [
     right: 'own',
     says: 'How much of somebody is on record',
     query: personSchema,
-    answers: 'Rows by table, browsers and emails',
+    answers:
+      'Rows by table, browsers and emails, and the browsers that say so without a signature: those that say to be somebody else, too, are left out unless `claims` names them',
     run: async ({ member: { siteId }, query }) => {
       const db = poolOf(siteId);
-      const person = await findPerson(db, siteId, query);
-      return { ...person, rows: await countPerson(db, siteId, person) };
+      const found = await findPerson(db, siteId, query);
+      const { visitors, emails, others } = personOf(found, numbersIn(query.claims));
+      return { visitors, emails, claims: found.claims, rows: await countPerson(db, siteId, { visitors, emails, others }) };
     },
   }),
   file({
@@ -79,7 +85,7 @@ export const privacyEndpoints = [
     answers: 'JSON, table by table',
     run: async ({ member: { siteId }, query }) => {
       const db = poolOf(siteId);
-      const person = await findPerson(db, siteId, query);
+      const person = personOf(await findPerson(db, siteId, query), numbersIn(query.claims));
       return new Response(Readable.toWeb(Readable.from(exportPerson(db, siteId, person))) as ReadableStream, {
         headers: {
           'content-type': 'application/json; charset=utf-8',

@@ -3,11 +3,13 @@ import { issueWords, parseWith } from '@/core/parsing/parse';
 import { DAY_MS } from '@/core/time/day';
 import { TERM_KINDS, termsFromParameters } from '@/core/visits/filter';
 import { analyse } from '../analysis/analyse';
+import { changing } from '../db/changing';
 import { poolOf, readingOf } from '../db/sharedPool';
 import { listSomeVisits } from '../db/visits';
 import { Refused } from '../http/refused';
-import { someVisitsSchema, visitsPageSchema } from '../http/requests';
+import { claimSchema, someVisitsSchema, visitsPageSchema } from '../http/requests';
 import { queryShapes } from '../openapi/shapes';
+import { undoClaim } from '../visitors/claims';
 import { listKnown } from '../visitors/known';
 import { listValues } from '../visitors/values';
 import { whyAt } from '../visitors/why';
@@ -22,6 +24,7 @@ const momentOfView = z.object({
     .max(30 * DAY_MS),
 });
 
+const MOST_VISITOR = 2 ** 31 - 1;
 const OTHERS = Object.keys(visitsPageSchema.shape);
 
 export const visitsEndpoints = [
@@ -45,6 +48,22 @@ export const visitsEndpoints = [
       const reasons = Number.isSafeInteger(visitor) && (await whyAt(poolOf(siteId), siteId, { visitor, view, t }));
       if (!reasons) throw new Refused(404, 'notFound', 'That page view is not on record any more');
       return reasons;
+    },
+  }),
+  endpoint({
+    method: 'POST',
+    path: '/api/visitors/{id}/undone-claims',
+    right: 'edit',
+    says: 'A browser is not who it said, without a signature, to be',
+    body: claimSchema,
+    answers: 'Nothing more',
+    run: async ({ member, params: { id }, body }) => {
+      const visitor = Number(id);
+      return changing(member, async (db, note) => {
+        if (!Number.isSafeInteger(visitor) || visitor > MOST_VISITOR || !(await undoClaim(db, member.siteId, { visitor, ...body })))
+          throw new Refused(404, 'notFound', 'value: that is not said of this visitor any more, or it was signed');
+        await note({ kind: 'setup', subject: 'claim', name: `Who visitor ${visitor} says to be`, did: 'undone' });
+      });
     },
   }),
   endpoint({

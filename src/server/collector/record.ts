@@ -9,6 +9,7 @@ import { agreedLater, insertLead, withdrawConsent } from '../db/leads';
 import { convertByLead, convertShowing, insertOutcome, insertStep } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
 import { many, maybeOne } from '../db/queryable';
+import { mayBy, setWhoTheyAre } from '../db/saying';
 import { hasTalkPicture } from '../db/talkPictures';
 import { addLine, giveThread } from '../db/threads';
 import { findShowing, flowOfShowing, insertShowing } from '../db/showings';
@@ -146,36 +147,31 @@ async function recordStep(
 /** Who a page says its visitor is: believed where the site does not require its own signature, or where that is right. */
 async function recordSignedPerson(db: Queryable, person: Extract<Item, { kind: 'person' }>, sender: Sender): Promise<number> {
   const objection = objectionToPerson(person, sender.signing);
-  if (!objection) return recordPerson(db, person, sender);
+  if (!objection) return recordPerson(db, person, sender, person.signature !== undefined);
   await noteRefusal(db, sender.site.id, 'person', { words: objection });
   throw new ItemRefused('person.unsigned', objection);
 }
 
-async function recordPerson(db: Queryable, person: Extract<Item, { kind: 'person' }>, { site, browser, instant }: Sender): Promise<number> {
+async function recordPerson(
+  db: Queryable,
+  person: Extract<Item, { kind: 'person' }>,
+  { site, browser, instant }: Sender,
+  isSigned: boolean,
+): Promise<number> {
   const found = await maybeOne<{ id: number }>(db, `select id from visitor where site_id = $1 and browser_id = $2`, [site.id, browser]);
   if (!found) throw new ItemRefused('visitor.unknown', 'No page view of this browser was opened');
-  const changes = [
-    ...Object.entries({ email: person.email, id: person.customerId }).flatMap(([key, value]) =>
-      value === undefined ? [] : [{ kind: 'identity', key, value }],
-    ),
-    ...Object.entries(person.traits ?? {}).map(([key, value]) => ({ kind: 'trait', key, value })),
-  ];
-  for (const { kind, key, value } of changes) {
+  const identities = Object.entries({ email: person.email, id: person.customerId }).flatMap(([key, value]) =>
+    value === undefined ? [] : [{ kind: 'identity', key, value }],
+  );
+  const traits = Object.entries(person.traits ?? {}).map(([key, value]) => ({ kind: 'trait', key, value }));
+  for (const { kind, key, value } of [...identities, ...traits]) {
     await db.query(
-      `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id) values ($1, $2, at_ms($3), $4, $5, $6, $7)
+      `insert into visitor_change (site_id, visitor_id, at, kind, key, value, id, is_signed) values ($1, $2, at_ms($3), $4, $5, $6, $7, $8)
        on conflict (site_id, visitor_id, id, kind, key) do nothing`,
-      [site.id, found.id, instant(person.at), kind, key, value === null ? null : JSON.stringify(value), person.id],
+      [site.id, found.id, instant(person.at), kind, key, value === null ? null : JSON.stringify(value), person.id, isSigned],
     );
   }
-  // Who they are is what was said last, in whatever order it came.
-  await db.query(
-    `update visitor set email = coalesce(said.email, visitor.email), customer_id = coalesce(said.id, customer_id)
-       from (select (array_agg(value #>> '{}' order by at desc, id desc) filter (where key = 'email'))[1] as email,
-                    (array_agg(value #>> '{}' order by at desc, id desc) filter (where key = 'id'))[1] as id
-               from visitor_change where site_id = $1 and visitor_id = $2 and kind = 'identity') as said
-      where site_id = $1 and visitor.id = $2`,
-    [site.id, found.id],
-  );
+  if (identities.length > 0) await setWhoTheyAre(db, site.id, [found.id]);
   return found.id;
 }
 
@@ -190,7 +186,7 @@ async function recordForm(db: Queryable, form: Extract<Item, { kind: 'form' }>, 
   if (!isNew) return visitorId;
   await queueLead(db, site.id, form);
   if (form.email && isOneAddress(form.email) && !sender.signing.isRequired)
-    await recordPerson(db, { kind: 'person', id: form.id, at: form.at, email: form.email }, sender);
+    await recordPerson(db, { kind: 'person', id: form.id, at: form.at, email: form.email }, sender, false);
   const found = await findShowing(db, site.id, { showing: form.showing, browser: sender.browser });
   if (found) await convertShowing(db, site.id, { showing: form.showing, at });
   return visitorId;
@@ -253,15 +249,15 @@ async function recordCopy(db: Queryable, { thread, email }: Extract<Item, { kind
 }
 
 /** Nothing is recorded of them from here on; what they sent themselves is kept, and sent on no more. */
-async function recordDenied(db: Queryable, { site, browser, signing }: Sender): Promise<undefined> {
-  const leads = await many<{ id: string; isOwn: boolean | null }>(
+async function recordDenied(db: Queryable, { site, browser }: Sender): Promise<undefined> {
+  const leads = await many<{ id: string; isSure: boolean }>(
     db,
-    `select lead.id, lower(lead.email) = lower(visitor.email) as "isOwn" from lead join visitor on visitor.site_id = $1 and visitor.id = visitor_id and browser_id = $2
+    `select lead.id, coalesce(lower(lead.email) = lower(visitor.email) and ${mayBy('takeAway', 'email')}, false) as "isSure" from lead join visitor on visitor.site_id = $1 and visitor.id = visitor_id and browser_id = $2
       where lead.site_id = $1 and withdrawn_at is null`,
     [site.id, browser],
   );
   // Who says an email without a signature may be anybody: they take back what this browser sent, and nothing that somebody else did.
-  for (const { id, isOwn } of leads) await withdrawConsent(db, site.id, id, { isSure: signing.isRequired && isOwn === true });
+  for (const { id, isSure } of leads) await withdrawConsent(db, site.id, id, { isSure });
 }
 
 /** Whose view it is, and what puts an instant right: nothing of a view happens before it was opened. Refused where it is not this browser's. */

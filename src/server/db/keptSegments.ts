@@ -1,6 +1,7 @@
 import type { ConnectionKind } from '@/core/connections/kinds';
 import type { Queryable } from './queryable';
 import { many, maybeOne } from './queryable';
+import { mayBy } from './saying';
 
 /** A segment that a connection has, too, and how far that has got. */
 export interface KeptSegment {
@@ -126,7 +127,7 @@ export const agreedVisitors = (db: Queryable, siteId: number): Promise<{ email: 
         where site_id = $1 and email is not null and consent <> '[]' and withdrawn_at is null group by 1)
      select agreed.email, visitor.id as visitor from agreed join visitor on visitor.site_id = $1 and visitor.id = any(visitors)
      union
-     select agreed.email, visitor.id from agreed join visitor on visitor.site_id = $1 and visitor.email is not null and lower(visitor.email) = agreed.email`,
+     select agreed.email, visitor.id from agreed join visitor on visitor.site_id = $1 and visitor.email is not null and lower(visitor.email) = agreed.email and ${mayBy('join', 'email')}`,
     [siteId],
   );
 

@@ -5,6 +5,7 @@ import { isHere } from '@/core/conversations/hours';
 import type { Heard, HeardLine, LinePicture, Speaker } from '@/core/conversations/line';
 import type pg from 'pg';
 import { withTransaction } from './pool';
+import { mayBy } from './saying';
 import { isStaffed, listColleagues, noteGiven } from './colleagues';
 import type { Queryable } from './queryable';
 import { many, maybeOne } from './queryable';
@@ -68,7 +69,7 @@ export async function giveThread(
     `select answering, thread.member_id as had,
             (select earlier.member_id from thread earlier join visitor who on who.site_id = $1 and who.id = earlier.visitor_id
               where earlier.site_id = $1 and earlier.id <> thread.id and earlier.member_id is not null
-                and (earlier.visitor_id = thread.visitor_id or lower(who.email) = lower(visitor.email))
+                and (earlier.visitor_id = thread.visitor_id or (lower(who.email) = lower(visitor.email) and ${mayBy('join', 'email')} and ${mayBy('join', 'email', 'who')}))
               order by earlier.last_at desc limit 1) as knew
        from thread join visitor on visitor.site_id = $1 and visitor.id = visitor_id
        left join campaign on campaign.site_id = $1 and campaign.id = campaign_id
@@ -210,8 +211,8 @@ export interface ThreadInFull extends ThreadInList {
   readonly now: { readonly url: string; readonly at: number } | null;
   readonly visitorSeen: number;
   readonly lines: readonly ThreadLine[];
-  /** The same person's others, the latest first. */
-  readonly earlier: readonly { readonly id: string; readonly at: Date; readonly text: string }[];
+  /** The same person's others, the latest first; `isClaimed`: of another browser that says the same email, without a signature of both. */
+  readonly earlier: readonly { readonly id: string; readonly at: Date; readonly text: string; readonly isClaimed: boolean }[];
 }
 
 /** Longer ago than this, somebody has left the page. */
@@ -245,7 +246,8 @@ export async function findThread(db: Queryable, siteId: number, id: string): Pro
     ),
     await many<ThreadInFull['earlier'][number] & Record<string, unknown>>(
       db,
-      `select thread.id::text, last_at as at, last_text as text from thread join visitor on visitor.site_id = $1 and visitor.id = visitor_id
+      `select thread.id::text, last_at as at, last_text as text, visitor_id <> $3 and not (${mayBy('join', 'email')} and ${mayBy('join', 'email', 'own')}) as "isClaimed"
+         from thread join visitor on visitor.site_id = $1 and visitor.id = visitor_id join visitor own on own.site_id = $1 and own.id = $3
         where thread.site_id = $1 and thread.id::text <> $2 and asked_at is not null and (visitor_id = $3 or lower(visitor.email) = lower($4)) order by last_at desc limit 20`,
       [siteId, id, thread.visitor, thread.email],
     ),

@@ -4,6 +4,7 @@ import type { ServerEvent } from '@/core/wire/serverEvents';
 import { convertLastShowing } from '../db/outcomes';
 import type { Queryable } from '../db/queryable';
 import { maybeOne } from '../db/queryable';
+import { mayBy } from '../db/saying';
 import { idFrom } from './idFrom';
 
 export type EventAnswer =
@@ -13,7 +14,8 @@ export type EventAnswer =
 const AHEAD_MS = 5 * 60_000;
 
 /**
- * Writes one event to the last visit that its visitor began before it: of several with one email or customer id the one who was there last. The same id
+ * Writes one event to the last visit that its visitor began before it: of several with one email or customer id
+ * the one who was there last, of those whose signature says so before those who claim it. The same id
  * again changes nothing. What campaigns count as success is counted as for events of the page. `now`: UTC ms. In a transaction.
  */
 export async function importEvent(
@@ -31,7 +33,7 @@ export async function importEvent(
             (select page_view.id from page_view where page_view.site_id = $1 and page_view.visit_id = visit.id and at <= at_ms($5) order by at desc limit 1) as view
        from visitor join visit on visit.site_id = $1 and visit.visitor_id = visitor.id and started_at <= at_ms($5)
       where visitor.site_id = $1 and (lower(visitor.email) = lower($2) or customer_id = $3 or browser_id = $4::uuid)
-      order by started_at desc limit 1`,
+      order by case when lower(visitor.email) = lower($2) then ${mayBy('read', 'email')} when customer_id = $3 then ${mayBy('read', 'customer')} else true end desc, started_at desc limit 1`,
     [siteId, email ?? null, customer ?? null, browser ?? null, at],
   );
   if (!visit)

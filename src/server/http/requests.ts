@@ -1,7 +1,7 @@
 // What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
 import { z } from 'zod';
 import { ROLES } from '../db/members';
-import { FOUND_BY } from '../privacy/person';
+import { FOUND_BY } from '../privacy/find';
 import { brandSchema } from '@/core/brand/brand';
 import { idSchema } from '@/core/messages/bounds';
 import { answeringSchema } from '@/core/conversations/answering';
@@ -95,7 +95,23 @@ export const inThreadSchema = z.discriminatedUnion('does', [
   z.strictObject({ does: z.literal('tag'), tags: z.array(z.string().trim().min(1).max(100)).max(50) }),
 ]);
 export const savedAnswerSchema = z.strictObject({ name: z.string().trim().min(1).max(100), text: lineText });
-export const personSchema = z.strictObject({ by: z.enum(FOUND_BY), value: z.string().trim().min(1).max(320) });
+const somebody = { by: z.enum(FOUND_BY), value: z.string().trim().min(1).max(320) };
+const visitorNumber = z
+  .int()
+  .min(1)
+  .max(2 ** 31 - 1);
+/** `claims`: the browsers that are taken for theirs though no signature says so; without it those that say to be nobody else. */
+export const erasureSchema = z.strictObject({ ...somebody, claims: z.array(visitorNumber).max(200).optional() });
+/** The same in an address: numbers with commas between. */
+export const personSchema = z.strictObject({
+  ...somebody,
+  claims: z
+    .string()
+    .max(3000)
+    .regex(/^(\d{1,10}(,\d{1,10})*)?$/, 'expected numbers of visitors with commas between')
+    .optional(),
+});
+export const claimSchema = z.strictObject({ by: z.enum(['email', 'customer']), value: z.string().min(1).max(2000) });
 const keptDays = (least: number) => z.int().min(least).max(3650).nullable();
 /** Days; null: until somebody erases it. */
 export const keptDaysSchema = z.strictObject({ visits: keptDays(7), leads: keptDays(1), conversations: keptDays(1) });

@@ -5,80 +5,19 @@ import { compareNow } from '../db/keptSegments';
 import type { Database } from '../db/directory';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
-import { many, maybeOne, one } from '../db/queryable';
-
-export const FOUND_BY = ['email', 'customer', 'browser'] as const;
-export type FoundBy = (typeof FOUND_BY)[number];
-
-/** Everything by which somebody is on record: their browsers and their emails. */
-export interface Person {
-  readonly visitors: readonly number[];
-  /** In lower case. */
-  readonly emails: readonly string[];
-}
-
-const MOST_ROUNDS = 10;
-
-/** Visitors who have ever said so of themselves; `value` is in lower case. */
-const saidOf = (key: 'email' | 'id', value: string): string =>
-  `select visitor_id from visitor_change where visitor_change.site_id = $1 and kind = 'identity' and key = '${key}' and lower(value #>> '{}') = ${value}`;
-
-/** Somebody by an email, a customer id or a browser's id, with the other browsers and emails that lead to one another. */
-export async function findPerson(db: Queryable, siteId: number, { by, value }: { by: FoundBy; value: string }): Promise<Person> {
-  const start = {
-    email: `lower(email) = lower($2) or id in (select visitor_id from lead where lead.site_id = $1 and lower(lead.email) = lower($2)
-              union ${saidOf('email', 'lower($2)')} union select visitor_id from thread where thread.site_id = $1 and lower(copy_to) = lower($2))`,
-    customer: `customer_id = $2 or id in (${saidOf('id', 'lower($2)')} and value #>> '{}' = $2)`,
-    browser: `browser_id::text = lower($2)`,
-  }[by];
-  let visitors = (await many<{ id: number }>(db, `select id from visitor where site_id = $1 and (${start})`, [siteId, value.trim()])).map(
-    ({ id }) => id,
-  );
-  let emails = by === 'email' ? [value.trim().toLowerCase()] : [];
-  for (let round = 0; round < MOST_ROUNDS; round++) {
-    const known = visitors.length + emails.length;
-    emails = (
-      await many<{ email: string }>(
-        db,
-        `select lower(email) as email from visitor where site_id = $1 and id = any($2) and email is not null
-         union select lower(email) from lead where site_id = $1 and visitor_id = any($2) and email is not null
-         union select lower(copy_to) from thread where site_id = $1 and visitor_id = any($2) and copy_to is not null
-         union select lower(value #>> '{}') from visitor_change where site_id = $1 and visitor_id = any($2) and kind = 'identity' and key = 'email' and value is not null
-         union select unnest($3::text[])`,
-        [siteId, visitors, emails],
-      )
-    ).map(({ email }) => email);
-    visitors = (
-      await many<{ id: number }>(
-        db,
-        `select id from visitor where site_id = $1 and lower(email) = any($3)
-         union select visitor.id from visitor join visitor same on same.site_id = $1 and same.id = any($2) and same.customer_id = visitor.customer_id where visitor.site_id = $1
-         union select visitor_id from lead where site_id = $1 and lower(email) = any($3) and visitor_id is not null
-         union ${saidOf('email', 'any($3)')}
-         union select unnest($2::int[])`,
-        [siteId, visitors, emails],
-      )
-    ).map(({ id }) => id);
-    if (visitors.length + emails.length === known) break;
-  }
-  return { visitors, emails };
-}
-
-/** The id that a visitor's browser goes by. */
-export const browserOf = async (db: Queryable, siteId: number, visitor: number): Promise<string | undefined> =>
-  (
-    await maybeOne<{ browser: string }>(db, `select browser_id::text as browser from visitor where site_id = $1 and id = $2`, [
-      siteId,
-      visitor,
-    ])
-  )?.browser;
+import { many, one } from '../db/queryable';
+import { setWhoTheyAre } from '../db/saying';
+import type { FoundBy, Person } from './find';
+import { EMAIL_SAID, SAID } from './find';
 
 const OF_VISITOR = `visitor_id = any($2::int[])`;
 const OF_SHOWING = `showing_id in (select showing.id from showing where showing.site_id = $1 and showing.${OF_VISITOR})`;
-const OF_LEAD = `(${OF_VISITOR} or lower(email) = any($3::text[]))`;
+const OF_LEAD = `(lower(email) = any($3::text[]) or (${OF_VISITOR} and not coalesce(lower(email), '') = any($4::text[])))`;
+/** What was said together with one of the emails is theirs in whichever browser. */
+const OF_CHANGE = `(${OF_VISITOR} or (visitor_id, id) in (select said.visitor_id, said.id from visitor_change said where said.site_id = $1 and ${EMAIL_SAID} and ${SAID} = any($3::text[])))`;
 const OF_THREAD = `thread_id in (select thread.id from thread where thread.site_id = $1 and thread.${OF_VISITOR})`;
 
-/** Rows of somebody, table by table; in this order they can be deleted. `$1`: the site, `$2`: visitors, `$3`: emails. */
+/** Rows of somebody, table by table; in this order they can be deleted. `$1`: the site, `$2`: visitors, `$3`: emails, `$4`: others'. */
 const ROWS: readonly (readonly [table: string, where: string])[] = [
   [
     'delivery',
@@ -94,16 +33,19 @@ const ROWS: readonly (readonly [table: string, where: string])[] = [
   ['event', OF_VISITOR],
   ['signal_piece', `view_id in (select page_view.id from page_view where page_view.site_id = $1 and page_view.${OF_VISITOR})`],
   ['page_view', OF_VISITOR],
-  ['visitor_change', OF_VISITOR],
+  ['visitor_change', OF_CHANGE],
   ['visit', OF_VISITOR],
   ['visitor', `id = any($2::int[])`],
 ];
+
+/** Every statement has all four. */
+const ALL_GIVEN = `num_nulls($2::int[], $3::text[], $4::text[]) = 0`;
 
 /** What a reader cannot read, or what is ours alone. */
 const LEFT_OUT: Readonly<Record<string, readonly string[]>> = { line_picture: ['bytes'], lead: ['words'] };
 
 /** Everything that is on record of somebody, as JSON, a table at a time; however much it is, some thousand rows are in memory. */
-export async function* exportPerson(db: Queryable, siteId: number, { visitors, emails }: Person): AsyncGenerator<string> {
+export async function* exportPerson(db: Queryable, siteId: number, { visitors, emails, others }: Person): AsyncGenerator<string> {
   const AT_ONCE = 2_000;
   yield `{"visitors":${JSON.stringify(visitors)},"emails":${JSON.stringify(emails)}`;
   for (const [table, where] of [...ROWS].reverse()) {
@@ -113,8 +55,8 @@ export async function* exportPerson(db: Queryable, siteId: number, { visitors, e
       const rows = await many<{ row: object }>(
         db,
         `select to_jsonb(${table}) - '{site_id${(LEFT_OUT[table] ?? []).map((name) => `,${name}`).join('')}}'::text[] as row from ${table}
-          where ${table}.site_id = $1 and ${where} and ($2::int[] is not null or $3::text[] is not null) order by 1 limit ${AT_ONCE} offset ${from}`,
-        [siteId, visitors, emails],
+          where ${table}.site_id = $1 and ${where} and ${ALL_GIVEN} order by 1 limit ${AT_ONCE} offset ${from}`,
+        [siteId, visitors, emails, others],
       );
       for (const { row } of rows) {
         yield `${isFirst ? '' : ','}\n${JSON.stringify(row)}`;
@@ -128,13 +70,13 @@ export async function* exportPerson(db: Queryable, siteId: number, { visitors, e
 }
 
 /** How much of somebody there is, by table. */
-export async function countPerson(db: Queryable, siteId: number, { visitors, emails }: Person): Promise<Record<string, number>> {
+export async function countPerson(db: Queryable, siteId: number, { visitors, emails, others }: Person): Promise<Record<string, number>> {
   const counts: Record<string, number> = {};
   for (const [table, where] of ROWS) {
     const { count } = await one<{ count: number }>(
       db,
-      `select count(*)::int as count from ${table} where ${table}.site_id = $1 and ${where} and ($2::int[] is not null or $3::text[] is not null)`,
-      [siteId, visitors, emails],
+      `select count(*)::int as count from ${table} where ${table}.site_id = $1 and ${where} and ${ALL_GIVEN}`,
+      [siteId, visitors, emails, others],
     );
     if (count > 0) counts[table] = count;
   }
@@ -160,16 +102,16 @@ export async function erasePerson(
   siteId: number,
   { person, by, foundBy }: { person: Person; by: string; foundBy: FoundBy },
 ): Promise<Receipt> {
-  const { visitors, emails } = person;
-  const values = [siteId, visitors, emails];
+  const { visitors, emails, others } = person;
+  const values = [siteId, visitors, emails, others];
   return withTransaction(db, async (tx) => {
     const told = await tellConnections(tx, siteId, person);
     const days = await many<{ day: string }>(
       tx,
       `select distinct (at at time zone 'UTC')::date::text as day from (
          select at from page_view where site_id = $1 and ${OF_VISITOR} union all select started_at from visit where site_id = $1 and ${OF_VISITOR}
-         union all select at from visitor_change where site_id = $1 and ${OF_VISITOR} union all select at from showing where site_id = $1 and ${OF_VISITOR}
-         union all select at from event where site_id = $1 and ${OF_VISITOR} union all select at from lead where site_id = $1 and ${OF_LEAD}) as all_of_them`,
+         union all select at from visitor_change where site_id = $1 and ${OF_CHANGE} union all select at from showing where site_id = $1 and ${OF_VISITOR}
+         union all select at from event where site_id = $1 and ${OF_VISITOR} union all select at from lead where site_id = $1 and ${OF_LEAD}) as all_of_them where ${ALL_GIVEN}`,
       values,
     );
     const pages = await many<{ url: string }>(
@@ -178,29 +120,30 @@ export async function erasePerson(
       values.slice(0, 2),
     );
     const rows: Record<string, number> = {};
+    const claiming = await many<{ id: number }>(
+      tx,
+      `select distinct visitor_id as id from visitor_change where site_id = $1 and ${EMAIL_SAID} and ${SAID} = any($2) and not visitor_id = any($3)`,
+      [siteId, emails, visitors],
+    );
     for (const [table, where] of ROWS) {
       // What tells the connections stays until it has told them.
       const but = table === 'delivery' ? ` and not (what = 'erased' and state <> 'sent')` : '';
-      const { rowCount } = await tx.query(
-        `delete from ${table} where ${table}.site_id = $1 and ${where} and ($2::int[] is not null or $3::text[] is not null)${but}`,
-        values,
-      );
+      const { rowCount } = await tx.query(`delete from ${table} where ${table}.site_id = $1 and ${where} and ${ALL_GIVEN}${but}`, values);
       if (rowCount) rows[table] = rowCount;
     }
+    // Browsers that stay say to be them no more.
+    await setWhoTheyAre(
+      tx,
+      siteId,
+      claiming.map(({ id }) => id),
+    );
     const named = await eraseMentions(tx, siteId, emails);
     if (named.length > 0) rows['mention'] = named.length;
     // What was made of it: days are sealed anew without them, and pages that nobody else looked at are forgotten.
-    const dates = [...new Set([...days, ...named].map(({ day }) => day))];
-    await tx.query(`delete from sealed_day where site_id = $1 and day = any($2::date[])`, [siteId, dates]);
-    await forgetStanding(tx, siteId);
-    await tx.query(
-      `update sealed_visits set history = null, timelines = null, results = null, digests = null, sealed_at = null, attempt = attempt + 1
-        where site_id = $1 and day = any($2::date[])`,
-      [siteId, dates],
-    );
-    await tx.query(
-      `select note_late($1, array_agg(day - date '2000-01-01' order by day)) from unnest($2::date[]) as day having count(*) > 0`,
-      [siteId, dates],
+    await madeAnew(
+      tx,
+      siteId,
+      [...days, ...named].map(({ day }) => day),
     );
     await tx.query(`update thread set copy_to = null where site_id = $1 and lower(copy_to) = any($2)`, [siteId, emails]);
     await tx.query(
@@ -219,6 +162,22 @@ export async function erasePerson(
       [siteId, randomUUID(), by, foundBy, JSON.stringify(rows), JSON.stringify(told)],
     );
   });
+}
+
+/** What was made of days is made anew, as what they were made of has changed. In a transaction. */
+export async function madeAnew(tx: Queryable, siteId: number, of: readonly string[]): Promise<void> {
+  const dates = [...new Set(of)];
+  await tx.query(`delete from sealed_day where site_id = $1 and day = any($2::date[])`, [siteId, dates]);
+  await forgetStanding(tx, siteId);
+  await tx.query(
+    `update sealed_visits set history = null, timelines = null, results = null, digests = null, sealed_at = null, attempt = attempt + 1
+      where site_id = $1 and day = any($2::date[])`,
+    [siteId, dates],
+  );
+  await tx.query(
+    `select note_late($1, array_agg(day - date '2000-01-01' order by day)) from unnest($2::date[]) as day having count(*) > 0`,
+    [siteId, dates],
+  );
 }
 
 /** Others may have reported an email (of a friend whom they invite, say): what they did stays theirs, and the email goes. Gives the day of each. */

@@ -7,6 +7,8 @@ import { listSegments } from '../db/segments';
 import { loadVisitors } from '../db/visitors';
 import { loadPageSets, loadPlaces } from '../db/vocabulary';
 import { segmentBodies } from '../segments/bodies';
+import type { Saying } from './claims';
+import { listSayings } from './claims';
 
 export interface VisitorFacts {
   readonly id: number;
@@ -19,6 +21,8 @@ export interface VisitorFacts {
   readonly score: number;
   readonly tags: readonly string[];
   readonly traits: Readonly<Record<string, unknown>>;
+  /** Whom their browser says to be. */
+  readonly sayings: readonly Saying[];
   readonly segments: readonly { readonly id: string; readonly name: string }[];
 }
 
@@ -28,11 +32,12 @@ export async function loadFacts(db: Queryable, siteId: number, id: number): Prom
   if (!stored) return undefined;
   const { record } = stored;
   const now = Date.now();
-  const [sets, places, segments, bodies] = await Promise.all([
+  const [sets, places, segments, bodies, sayings] = await Promise.all([
     loadPageSets(db, siteId),
     loadPlaces(db, siteId),
     listSegments(db, siteId),
     segmentBodies(db, siteId),
+    listSayings(db, siteId, id),
   ]);
   const visitor = visitorAt(record, now);
   const current = profileAt(record.changes, now);
@@ -47,6 +52,7 @@ export async function loadFacts(db: Queryable, siteId: number, id: number): Prom
     score: current.score ?? 0,
     tags: current.tags,
     traits: current.traits,
+    sayings,
     segments: segments
       .filter(({ people, lookback }) => peopleHold(people, { visitor, now, lookback, sets, places, segments: bodies }) === true)
       .map(({ id: segment, name }) => ({ id: segment, name })),

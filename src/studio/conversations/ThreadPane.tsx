@@ -115,6 +115,7 @@ export function ThreadPane({
               <button className="underline decoration-line underline-offset-4 hover:text-ink" onClick={() => onChoose(one.id)}>
                 {day(one.at)}
               </button>
+              {one.isClaimed && ' (another browser that says the same email)'}
             </span>
           ))}
         </p>

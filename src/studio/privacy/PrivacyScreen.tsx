@@ -3,7 +3,8 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { FoundBy, Receipt } from '@/server/privacy/person';
+import type { Claim, FoundBy } from '@/server/privacy/find';
+import type { Receipt } from '@/server/privacy/person';
 import type { Mapped } from '@/server/privacy/dataMap';
 import type { Kept } from '@/server/privacy/retention';
 import { addressOf, call } from '../parts/net/call';
@@ -121,6 +122,7 @@ const BY: readonly (readonly [FoundBy, string])[] = [
 interface OnRecord {
   readonly visitors: readonly number[];
   readonly emails: readonly string[];
+  readonly claims: readonly Claim[];
   readonly rows: Readonly<Record<string, number>>;
 }
 
@@ -164,16 +166,25 @@ function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefine
     setError(result.ok ? undefined : result.message);
     if (result.ok) setFound({ by, value, record: result.value });
   };
+  const take = async (claims: readonly number[]): Promise<void> => {
+    if (!found) return;
+    setIsSure(false);
+    const result = await call('GET /api/privacy/person', { query: { by: found.by, value: found.value, claims: claims.join() } });
+    setError(result.ok ? undefined : result.message);
+    if (result.ok) setFound({ ...found, record: result.value });
+  };
+  const taken = found?.record.claims.map(({ visitor }) => visitor).filter((one) => found.record.visitors.includes(one)) ?? [];
   const erase = async (): Promise<void> => {
     if (!found) return;
-    const result = await call('POST /api/privacy/erasures', { body: { by: found.by, value: found.value } });
+    const result = await call('POST /api/privacy/erasures', { body: { by: found.by, value: found.value, claims: taken } });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
     setFound(undefined);
     setReceipt(result.value);
     router.refresh();
   };
-  const isThere = found !== undefined && Object.keys(found.record.rows).length > 0;
+  const hasRows = found !== undefined && Object.keys(found.record.rows).length > 0;
+  const isThere = found !== undefined && (hasRows || found.record.claims.length > 0);
   return (
     <form
       className="sheet grid gap-3 p-5"
@@ -207,27 +218,35 @@ function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefine
         <div role="status" className="grid gap-2">
           <p>
             {found.record.visitors.length === 1 ? 'One browser' : `${found.record.visitors.length} browsers`}
-            {found.record.emails.length > 0 && `, ${found.record.emails.join(', ')}`}: {tableWords(found.record.rows)}.
+            {found.record.emails.length > 0 && `, ${found.record.emails.join(', ')}`}:{' '}
+            {hasRows ? tableWords(found.record.rows) : 'nothing that is surely theirs'}.
           </p>
-          <p className="flex flex-wrap gap-3">
-            <a className="act-quiet" href={addressOf('GET /person.json', { query: { by: found.by, value: found.value } })} download>
-              Everything as JSON
-            </a>
-            {isSure ? (
-              <>
-                <button type="button" className="act-quiet text-danger" onClick={() => void erase()}>
-                  Yes: it cannot be brought back
+          <Claims claims={found.record.claims} taken={taken} onTake={(claims) => void take(claims)} />
+          {hasRows && (
+            <p className="flex flex-wrap gap-3">
+              <a
+                className="act-quiet"
+                href={addressOf('GET /person.json', { query: { by: found.by, value: found.value, claims: taken.join() } })}
+                download
+              >
+                Everything as JSON
+              </a>
+              {isSure ? (
+                <>
+                  <button type="button" className="act-quiet text-danger" onClick={() => void erase()}>
+                    Yes: it cannot be brought back
+                  </button>
+                  <button type="button" className="act-quiet" onClick={() => setIsSure(false)}>
+                    Keep them
+                  </button>
+                </>
+              ) : (
+                <button type="button" className="act-quiet text-danger" onClick={() => setIsSure(true)}>
+                  Erase them for good
                 </button>
-                <button type="button" className="act-quiet" onClick={() => setIsSure(false)}>
-                  Keep them
-                </button>
-              </>
-            ) : (
-              <button type="button" className="act-quiet text-danger" onClick={() => setIsSure(true)}>
-                Erase them for good
-              </button>
-            )}
-          </p>
+              )}
+            </p>
+          )}
         </div>
       )}
       {receipt && (
@@ -240,6 +259,47 @@ function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefine
         </p>
       )}
     </form>
+  );
+}
+
+const dayWords = (at: number): string =>
+  new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+
+/** Browsers that say so without a signature, each of which is taken for theirs or not. */
+function Claims({
+  claims,
+  taken,
+  onTake,
+}: {
+  claims: readonly Claim[];
+  taken: readonly number[];
+  onTake: (claims: readonly number[]) => void;
+}) {
+  if (claims.length === 0) return null;
+  return (
+    <fieldset className="grid gap-1">
+      <legend className="mb-1 text-soft">
+        {claims.length === 1 ? 'One browser says' : `${claims.length} browsers say`} so without a signature, as anybody can. Which are
+        theirs?
+      </legend>
+      {claims.map(({ visitor, firstSeen, lastSeen, visits, also }) => (
+        <label key={visitor} className="flex gap-2">
+          <input
+            type="checkbox"
+            className="mt-1"
+            checked={taken.includes(visitor)}
+            onChange={({ target }) => onTake(target.checked ? [...taken, visitor] : taken.filter((one) => one !== visitor))}
+          />
+          <span>
+            Visitor {visitor}, {visits === 1 ? '1 visit' : `${visits} visits`}, {dayWords(firstSeen)}
+            {dayWords(lastSeen) !== dayWords(firstSeen) && ` to ${dayWords(lastSeen)}`}
+            {also.length > 0 && (
+              <span className="block text-soft">It says to be {also.join(', ')}, too: with it goes what they did there.</span>
+            )}
+          </span>
+        </label>
+      ))}
+    </fieldset>
   );
 }
 

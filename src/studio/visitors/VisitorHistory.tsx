@@ -10,6 +10,7 @@ import { RibbonAxis } from '../ribbon/RibbonAxis';
 import { colourBySection, RibbonBand } from '../ribbon/RibbonBand';
 import type { Instant } from './instants';
 import { instantsOf, nearestInstant } from './instants';
+import { Sayings } from './Sayings';
 import { VisitPages } from './VisitPages';
 import { WhyPanel } from './WhyPanel';
 
@@ -21,6 +22,7 @@ export function VisitorHistory({
   visits,
   sections,
   browser,
+  mayUndo,
   at,
 }: {
   facts: VisitorFacts;
@@ -28,6 +30,7 @@ export function VisitorHistory({
   sections: readonly string[];
   /** The browser's id, for whoever may give out or erase what is on record of it. */
   browser: string | undefined;
+  mayUndo: boolean;
   at: { view: string; t: number } | undefined;
 }) {
   const [ref, width] = useWidth<HTMLDivElement>();
@@ -68,6 +71,7 @@ export function VisitorHistory({
           </Link>
         )}
       </header>
+      <Sayings visitor={facts.id} sayings={facts.sayings} mayUndo={mayUndo} />
       <Facts facts={facts} />
       <div className="grid grid-cols-1 gap-5 lg:grid-cols-[minmax(0,1fr)_440px]">
         <div className="grid min-w-0 grid-cols-1 content-start gap-4">

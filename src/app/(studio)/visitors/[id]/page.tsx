@@ -4,7 +4,7 @@ import { requireSite } from '@/server/auth/current';
 import { may } from '@/server/auth/rights';
 import { listRecordedPages, listVisits } from '@/server/db/visits';
 import { poolOf, readingOf } from '@/server/db/sharedPool';
-import { browserOf } from '@/server/privacy/person';
+import { browserOf } from '@/server/privacy/find';
 import { loadFacts } from '@/server/visitors/facts';
 import { sectionsOf } from '@/studio/ribbon/layout';
 import { VisitorHistory } from '@/studio/visitors/VisitorHistory';
@@ -38,6 +38,7 @@ export default async function VisitorPage({
       visits={visits}
       sections={sectionsOf(pages)}
       browser={browser}
+      mayUndo={may(member.role, 'edit')}
       at={view ? { view, t: Number(t) || 0 } : undefined}
     />
   );
