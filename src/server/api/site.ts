@@ -4,6 +4,7 @@ import { findingsOf } from '@/core/install/look';
 import { budgetSchema } from '@/core/pacing/pacing';
 import { issueWords, parseJsonWith } from '@/core/parsing/parse';
 import { changing } from '../db/changing';
+import { putAside, tryAgain } from '../db/failedTasks';
 import { findCurrentRelease } from '../db/releases';
 import { poolOf } from '../db/sharedPool';
 import { findSigning, findSite, setAddresses, setBrand, setBudget, setEventsSecret, setPrivacy, setSigning } from '../db/sites';
@@ -12,7 +13,7 @@ import { exportSite, importSite, NotBroughtIn } from '../exchange/site';
 import { bytesOf } from '../http/api';
 import { download } from '../http/downloads';
 import { Refused } from '../http/refused';
-import { addressesSchema, brandChangeSchema, lookSchema, privacySchema, signingSchema } from '../http/requests';
+import { addressesSchema, brandChangeSchema, failedSchema, lookSchema, privacySchema, signingSchema } from '../http/requests';
 import { ref } from '../openapi/shapes';
 import { PictureRefused } from '../pictures/refused';
 import { collectorUrl } from '../pictures/url';
@@ -28,6 +29,19 @@ const ownOrigins = (): string[] =>
   [process.env['CRINDLE_SITE_ORIGIN'], collectorUrl()].flatMap((url) => (url && URL.canParse(url) ? [new URL(url).origin] : []));
 
 export const siteEndpoints = [
+  endpoint({
+    method: 'POST',
+    path: '/api/failed',
+    right: 'edit',
+    says: 'What a job could not do of one thing is tried again at once, or put aside',
+    body: failedSchema,
+    answers: 'Nothing more',
+    run: async ({ member: { siteId }, body: { does, ...which } }) => {
+      const isThere =
+        does === 'again' ? await tryAgain(poolOf(siteId), siteId, which, Date.now()) : await putAside(poolOf(siteId), siteId, which);
+      if (!isThere) throw new Refused(404, 'notFound', 'That is not in the list any more: it was done, or put aside');
+    },
+  }),
   endpoint({
     method: 'PUT',
     path: '/api/site/addresses',

@@ -3,6 +3,7 @@ import type { Verdict } from '@/core/connections/retry';
 import { restAfter } from '@/core/connections/retry';
 import type pg from 'pg';
 import { noteExchange } from '../db/connections';
+import { isNotResting, steps } from '../db/failedTasks';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many, maybeOne } from '../db/queryable';
@@ -34,19 +35,29 @@ interface Options {
 /** Sends what is due on a server, connection by connection side by side. Gives how many were sent. `now`: UTC ms. */
 export async function deliverDue(pool: pg.Pool, { now = Date.now, send = sendTo }: Partial<Options> = {}): Promise<number> {
   const due = SOURCES.map(({ isDue }) => `exists (${isDue('$1')})`).join(' or ');
-  const connections = await many<{ site: number; id: string }>(
+  const connections = await many<{ site: number; id: string; name: string }>(
     pool,
-    `select site_id as site, id from connection where (rests_until is null or rests_until <= at_ms($1)) and (${due}) order by random() limit ${MOST_CONNECTIONS}`,
+    `select site_id as site, id, name from connection where (rests_until is null or rests_until <= at_ms($1)) and (${due}) and ${isNotResting('deliver', 'connection.site_id', 'connection.id', '$1')} order by random() limit ${MOST_CONNECTIONS}`,
     [now()],
   );
-  const sent = await Promise.all(connections.map((one) => deliverTo(pool, one, { now, send })));
-  return sent.reduce((sum, count) => sum + count, 0);
+  let sent = 0;
+  const { step, failures } = await steps(pool, 'deliver', { now: now() });
+  await Promise.all(
+    connections.map(({ site, id, name }) =>
+      step({ site, subject: id, name }, () => deliverTo(pool, { site, id }, { now, send, onSent: () => sent++ })),
+    ),
+  );
+  if (failures.length > 0) throw new AggregateError(failures, `${failures.length} connections were not served: ${String(failures[0])}`);
+  return sent;
 }
 
 type To = ConnectionBody & { readonly site: number; readonly id: string; readonly secret: Buffer | null; readonly failures: number };
 
-async function deliverTo(pool: pg.Pool, { site, id }: { site: number; id: string }, options: Options): Promise<number> {
-  let sent = 0;
+async function deliverTo(
+  pool: pg.Pool,
+  { site, id }: { site: number; id: string },
+  { onSent, ...options }: Options & { onSent: () => void },
+): Promise<void> {
   for (let nth = 0; nth < ROUNDS; nth++) {
     const at = options.now();
     const to = await maybeOne<To & Record<string, unknown>>(
@@ -55,14 +66,16 @@ async function deliverTo(pool: pg.Pool, { site, id }: { site: number; id: string
         where site_id = $1 and id = $2 and (rests_until is null or rests_until <= at_ms($3))`,
       [site, id, at],
     );
-    if (!to) return sent;
+    if (!to) return;
     // A service that has just failed is asked for one thing at a time.
     const claimed = await claim(pool, to, { now: at, most: to.failures > 0 ? 1 : WIDTH });
-    if (claimed.length === 0) return sent;
-    const settled = await Promise.all(claimed.map((one) => deliverOne(pool, to, one, options)));
-    sent += settled.filter((verdict) => verdict.is === 'sent').length;
+    if (claimed.length === 0) return;
+    const settled = await Promise.allSettled(claimed.map((one) => deliverOne(pool, to, one, options)));
+    for (const one of settled) if (one.status === 'fulfilled' && one.value.is === 'sent') onSent();
+    // Each of the others has been settled: what could not be is let go of by itself.
+    const failed = settled.find((one) => one.status === 'rejected');
+    if (failed) throw failed.reason;
   }
-  return sent;
 }
 
 async function claim(pool: pg.Pool, { site, id }: To, { now, most }: { now: number; most: number }): Promise<Claimed[]> {

@@ -1,5 +1,7 @@
 import type pg from 'pg';
 import { listColleagues } from '../db/colleagues';
+import type { Job } from '../db/failedTasks';
+import { GivenUp, isNotResting, steps } from '../db/failedTasks';
 import { many } from '../db/queryable';
 import { plainHtml } from '../mail/html';
 import type { Mail } from '../mail/mailer';
@@ -47,30 +49,43 @@ const isForGood = (cause: unknown): boolean => {
 };
 
 /**
- * Goes through mails one by one, and on where one is refused: for good it is done with, otherwise it comes again.
- * @throws MailsRefused at the end, naming what was refused
+ * Goes through mails one by one, and on where one is refused: for good it is done with, otherwise it comes again later. Either is in the list of what
+ * failed. @throws MailsRefused at the end, naming what was refused
  */
-async function eachMail<T>(
+async function eachMail<T extends { site: number; id: string; visitor: number }>(
+  pool: pg.Pool,
+  job: Job,
   list: readonly T[],
-  { mailsOf, done, send }: { mailsOf: (one: T) => Promise<readonly Mail[]>; done: (one: T) => Promise<unknown>; send: Send },
+  {
+    mailsOf,
+    done,
+    send,
+    now,
+  }: { mailsOf: (one: T) => Promise<readonly Mail[]>; done: (one: T) => Promise<unknown>; send: Send; now: number },
 ): Promise<number> {
   let sent = 0;
-  const refusals: string[] = [];
-  for (const one of list) {
-    let isDone = true;
-    for (const mail of await mailsOf(one)) {
-      try {
-        await send(mail);
-        sent++;
-      } catch (cause) {
-        if (isAway(cause)) throw cause;
-        refusals.push(`${mail.id}: ${cause instanceof Error ? cause.message : String(cause)}`);
-        isDone &&= isForGood(cause);
-      }
-    }
-    if (isDone) await done(one);
-  }
-  if (refusals.length > 0) throw new MailsRefused(sent, refusals);
+  const { step, failures } = await steps(pool, job, { now, endsAll: isAway });
+  for (const one of list)
+    await step({ site: one.site, subject: one.id, name: `The conversation of visitor ${one.visitor}` }, async () => {
+      const refusals: { words: string; isForGood: boolean }[] = [];
+      for (const mail of await mailsOf(one))
+        await send(mail).then(
+          () => sent++,
+          (cause: unknown) => {
+            if (isAway(cause)) throw cause;
+            refusals.push({ words: `${mail.id}: ${cause instanceof Error ? cause.message : String(cause)}`, isForGood: isForGood(cause) });
+          },
+        );
+      const isOver = refusals.every((refusal) => refusal.isForGood);
+      if (isOver) await done(one);
+      const words = refusals.map((refusal) => refusal.words).join('; ');
+      if (words) throw isOver ? new GivenUp(words) : new Error(words);
+    });
+  if (failures.length > 0)
+    throw new MailsRefused(
+      sent,
+      failures.map((cause) => (cause instanceof Error ? cause.message : String(cause))),
+    );
   return sent;
 }
 
@@ -81,12 +96,13 @@ export async function mailWaiting(pool: pg.Pool, { now, send }: { now: number; s
     `select thread.site_id as site, site.name as "siteName", thread.id::text, visitor.email, visitor_id as visitor, member_id as member, last_text as text,
             ms(waits_since)::float8 as since
        from thread join site on site.id = thread.site_id join visitor on visitor.site_id = thread.site_id and visitor.id = visitor_id
-      where waits_since < at_ms($1) and told_of is distinct from waits_since order by waits_since limit ${MOST_AT_ONCE}`,
-    [now - WAITED_MS],
+      where waits_since < at_ms($1) and told_of is distinct from waits_since and ${isNotResting('mail waiting', 'thread.site_id', 'thread.id::text', '$2')} order by waits_since limit ${MOST_AT_ONCE}`,
+    [now - WAITED_MS, now],
   );
   const studio = process.env['CRINDLE_STUDIO'];
-  return eachMail(waiting, {
+  return eachMail(pool, 'mail waiting', waiting, {
     send,
+    now,
     mailsOf: async ({ site, siteName, id, email, visitor, member, text, since }) => {
       const colleagues = (await listColleagues(pool, site)).filter((one) => one.answers && (member === null || one.member === member));
       const who = email ?? `visitor ${visitor}`;
@@ -115,22 +131,26 @@ interface Wanted {
   readonly site: number;
   readonly siteName: string;
   readonly id: string;
+  readonly visitor: number;
   readonly email: string;
   readonly closedAt: number;
   readonly lines: readonly Line[];
 }
 
-/** Mails copies of closed conversations to visitors who wanted one. Gives how many mails. */
-export async function mailCopies(pool: pg.Pool, { send }: { send: Send }): Promise<number> {
+/** Mails copies of closed conversations to visitors who wanted one. Gives how many mails. `now`: UTC ms. */
+export async function mailCopies(pool: pg.Pool, { now, send }: { now: number; send: Send }): Promise<number> {
   const wanted = await many<Wanted>(
     pool,
-    `select thread.site_id as site, site.name as "siteName", thread.id::text, copy_to as email, ms(closed_at)::float8 as "closedAt",
+    `select thread.site_id as site, site.name as "siteName", thread.id::text, visitor_id as visitor, copy_to as email, ms(closed_at)::float8 as "closedAt",
             (select json_agg(json_build_object('by', by, 'name', member.name, 'text', text) order by seq) from line left join member on member.id = line.member_id
               where line.site_id = thread.site_id and thread_id = thread.id and by in ('script', 'visitor', 'team')) as lines
-       from thread join site on site.id = thread.site_id where copy_to is not null and copied_at is null and state = 'closed' limit ${MOST_AT_ONCE}`,
+       from thread join site on site.id = thread.site_id where copy_to is not null and copied_at is null and state = 'closed'
+        and ${isNotResting('mail copy', 'thread.site_id', 'thread.id::text', '$1')} limit ${MOST_AT_ONCE}`,
+    [now],
   );
-  return eachMail(wanted, {
+  return eachMail(pool, 'mail copy', wanted, {
     send,
+    now,
     mailsOf: async ({ siteName, id, email, closedAt, lines }) => {
       const text = lines.map((line) => `${line.by === 'visitor' ? 'You' : (line.name ?? siteName)}: ${line.text}`).join('\n\n');
       return [{ id: `copy.${id}.${closedAt}`, to: email, subject: `Your conversation with ${siteName}`, text, html: plainHtml(text) }];
@@ -144,6 +164,7 @@ interface Unseen {
   readonly site: number;
   readonly siteName: string;
   readonly id: string;
+  readonly visitor: number;
   readonly email: string;
   readonly until: number;
   readonly lines: readonly { readonly by: string; readonly name: string | null; readonly text: string }[];
@@ -153,18 +174,19 @@ interface Unseen {
 export async function mailAnswers(pool: pg.Pool, { now, send }: { now: number; send: Send }): Promise<number> {
   const unseen = await many<Unseen>(
     pool,
-    `select thread.site_id as site, site.name as "siteName", thread.id::text, visitor.email, came.until, came.lines
+    `select thread.site_id as site, site.name as "siteName", thread.id::text, visitor_id as visitor, visitor.email, came.until, came.lines
        from thread join site on site.id = thread.site_id join visitor on visitor.site_id = thread.site_id and visitor.id = visitor_id
        cross join lateral (
          select max(seq) as until, max(at) as at, json_agg(json_build_object('by', by, 'name', member.name, 'text', text) order by seq) as lines
            from line left join member on member.id = line.member_id
           where line.site_id = thread.site_id and thread_id = thread.id and by = 'team' and seq > greatest(visitor_seen, mailed_seq)) as came
       where thread.last_at > at_ms($1) - interval '7 days' and last_seq > greatest(visitor_seen, mailed_seq) and visitor.email is not null
-        and came.until is not null and came.at < at_ms($1) limit ${MOST_AT_ONCE}`,
-    [now - UNSEEN_MS],
+        and came.until is not null and came.at < at_ms($1) and ${isNotResting('mail answer', 'thread.site_id', 'thread.id::text', '$2')} limit ${MOST_AT_ONCE}`,
+    [now - UNSEEN_MS, now],
   );
-  return eachMail(unseen, {
+  return eachMail(pool, 'mail answer', unseen, {
     send,
+    now,
     mailsOf: async ({ siteName, id, email, until, lines }) => {
       const text = lines.map((line) => `${line.name ?? siteName}: ${line.text}`).join('\n\n');
       return [{ id: `answer.${id}.${until}`, to: email, subject: `An answer from ${siteName}`, text, html: plainHtml(text) }];

@@ -1,6 +1,9 @@
 import type { Flow } from '@/core/flows/flow';
 import { upgradeCampaign } from '@/core/flows/upgrade';
 import type { CampaignDocument, CampaignStatus } from '@/core/campaigns/campaign';
+import type pg from 'pg';
+import { isNotResting, steps } from './failedTasks';
+import { withTransaction } from './pool';
 import type { Queryable } from './queryable';
 import { upgrade } from '@/core/rules/upgrade';
 import { many, maybeOne, one } from './queryable';
@@ -156,17 +159,37 @@ export async function setSchedule(
 }
 
 /** Lets everything begin and end whose instant has come, on one server. How many campaigns it was. */
-export async function carryOutSchedules(db: Queryable): Promise<number> {
-  const due = await many<{ siteId: number; id: string; name: string; status: 'live' | 'ended' }>(
-    db,
-    `update campaign set status = case when ends_at <= now() then 'ended' else 'live' end, updated_at = now()
-      where (status = 'scheduled' and starts_at <= now()) or (status in ('scheduled', 'live', 'paused') and ends_at <= now())
-     returning site_id as "siteId", id, name, status`,
+export async function carryOutSchedules(pool: pg.Pool, now = Date.now()): Promise<number> {
+  const due = await many<{ site: number; id: string; name: string }>(
+    pool,
+    `select site_id as site, id, name from campaign where (${IS_DUE}) and ${isNotResting('schedule', 'campaign.site_id', 'campaign.id', '$1')}`,
+    [now],
   );
-  for (const { siteId, id, name, status } of due)
-    await noteChange(db, siteId, null, { kind: 'campaign', subject: id, name, did: status === 'live' ? 'begun, as set' : 'ended, as set' });
-  return due.length;
+  if (due.length === 0) return 0;
+  let carriedOut = 0;
+  const { step, failures } = await steps(pool, 'schedule', { now });
+  for (const { site, id, name } of due)
+    await step({ site, subject: id, name }, () =>
+      withTransaction(pool, async (tx) => {
+        const moved = await maybeOne<{ status: 'live' | 'ended' }>(
+          tx,
+          `update campaign set status = case when ends_at <= at_ms($1) then 'ended' else 'live' end, updated_at = now()
+            where (${IS_DUE}) and site_id = $2 and id = $3 returning status`,
+          [now, site, id],
+        );
+        // Somebody else has just done it.
+        if (!moved) return;
+        const did = moved.status === 'live' ? 'begun, as set' : 'ended, as set';
+        await noteChange(tx, site, null, { kind: 'campaign', subject: id, name, did });
+        carriedOut++;
+      }),
+    );
+  if (failures.length > 0) throw new AggregateError(failures, `${failures.length} campaigns did not begin or end: ${String(failures[0])}`);
+  return carriedOut;
 }
+
+/** `$1`: UTC ms. */
+const IS_DUE = `(status = 'scheduled' and starts_at <= at_ms($1)) or (status in ('scheduled', 'live', 'paused') and ends_at <= at_ms($1))`;
 
 export type Moved = Readonly<Record<string, { readonly x: number; readonly y: number }>>;
 

@@ -1,6 +1,7 @@
 import type { Brand } from '@/core/brand/brand';
 import { decrypt, encrypt } from '../connections/secrets';
 import type { Budget } from '@/core/pacing/pacing';
+import { steps } from './failedTasks';
 import type { Queryable } from './queryable';
 import { many, maybeOne, one } from './queryable';
 
@@ -64,8 +65,12 @@ export async function encryptSigning(db: Queryable): Promise<number> {
     db,
     `select id, person_secret as secret from site where person_secret not like '${ENCRYPTED}%'`,
   );
+  const { step, failures } = await steps(db, 'secret', { now: Date.now() });
   for (const { id, secret } of open)
-    await db.query(`update site set person_secret = $2 where id = $1 and person_secret = $3`, [id, encrypted(id, secret), secret]);
+    await step({ site: id, subject: 'signing', name: 'The secret of signatures' }, () =>
+      db.query(`update site set person_secret = $2 where id = $1 and person_secret = $3`, [id, encrypted(id, secret), secret]),
+    );
+  if (failures.length > 0) throw new AggregateError(failures, `${failures.length} secrets were not encrypted: ${String(failures[0])}`);
   return open.length;
 }
 

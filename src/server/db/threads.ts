@@ -7,6 +7,7 @@ import type pg from 'pg';
 import { withTransaction } from './pool';
 import { mayBy } from './saying';
 import { isStaffed, listColleagues, noteGiven } from './colleagues';
+import { isNotResting, steps } from './failedTasks';
 import type { Queryable } from './queryable';
 import { many, maybeOne } from './queryable';
 
@@ -303,13 +304,14 @@ export const countWaiting = async (db: Queryable, siteId: number): Promise<{ wai
 
 /** Threads whose person has not answered within the minutes that their campaign says go to the next, on every site of a server. How many. `now`: UTC ms. */
 export async function passOn(pool: pg.Pool, now = Date.now()): Promise<number> {
-  const late = await many<{ site: number; id: string; member: number | null }>(
+  const late = await many<{ site: number; id: string; member: number | null; visitor: number }>(
     pool,
-    `select thread.site_id as site, thread.id::text, thread.member_id as member from thread
+    `select thread.site_id as site, thread.id::text, thread.member_id as member, visitor_id as visitor from thread
        left join campaign on campaign.site_id = thread.site_id and campaign.id = campaign_id
       where waits_since is not null
         and (thread.member_id is null
              or greatest(waits_since, member_since) < at_ms($1) - make_interval(mins => case when answering is null then $2 else (answering ->> 'next')::int end))
+        and ${isNotResting('pass on', 'thread.site_id', 'thread.id::text', '$1')}
       order by waits_since limit 200`,
     [now, USUAL.next],
   );
@@ -317,10 +319,12 @@ export async function passOn(pool: pg.Pool, now = Date.now()): Promise<number> {
   // Where nobody is here, nobody can have it: at night many may wait.
   const staffed = new Map<number, boolean>();
   for (const { site } of late) if (!staffed.has(site)) staffed.set(site, await isStaffed(pool, site, now));
-  for (const { site, id, member } of late.filter((one) => staffed.get(one.site)))
-    if (
-      await withTransaction(pool, (tx) => giveThread(tx, site, { thread: id, now, had: member, passed: member === null ? [] : [member] }))
-    )
-      passed++;
+  const { step, failures } = await steps(pool, 'pass on', { now });
+  for (const { site, id, member, visitor } of late.filter((one) => staffed.get(one.site)))
+    await step({ site, subject: id, name: `The conversation of visitor ${visitor}` }, async () => {
+      const given = { thread: id, now, had: member, passed: member === null ? [] : [member] };
+      if (await withTransaction(pool, (tx) => giveThread(tx, site, given))) passed++;
+    });
+  if (failures.length > 0) throw new AggregateError(failures, `${failures.length} conversations were not given: ${String(failures[0])}`);
   return passed;
 }

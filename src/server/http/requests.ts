@@ -1,6 +1,8 @@
 // What the studio's API takes, apart from whole rules, segments and campaigns: checked at the edge, and published in docs/openapi.json.
 import { z } from 'zod';
 import { ROLES } from '../db/members';
+import type { Job } from '../db/failedTasks';
+import { JOBS } from '../db/failedTasks';
 import { FOUND_BY } from '../privacy/find';
 import { brandSchema } from '@/core/brand/brand';
 import { idSchema } from '@/core/messages/bounds';
@@ -111,6 +113,8 @@ export const personSchema = z.strictObject({
     .regex(/^(\d{1,10}(,\d{1,10})*)?$/, 'expected numbers of visitors with commas between')
     .optional(),
 });
+const jobs = Object.keys(JOBS) as [Job, ...Job[]];
+export const failedSchema = z.strictObject({ does: z.enum(['again', 'aside']), job: z.enum(jobs), subject: z.string().min(1).max(200) });
 export const claimSchema = z.strictObject({ by: z.enum(['email', 'customer']), value: z.string().min(1).max(2000) });
 const keptDays = (least: number) => z.int().min(least).max(3650).nullable();
 /** Days; null: until somebody erases it. */

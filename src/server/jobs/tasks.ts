@@ -26,6 +26,7 @@ const HOUSEKEEPING: readonly (readonly [sql: string, ...values: unknown[]])[] = 
   [`delete from refused where day < current_date - 90`],
   [`delete from fault where day < current_date - 90`],
   [`delete from fault_counted where day < current_date - 2`],
+  [`delete from failed_task where at < now() - interval '30 days'`],
 ];
 
 /** What a visit came to is written down once it is over; a late piece takes that back, and the next round does it again. */

@@ -48,6 +48,11 @@ export const DATA_MAP: Readonly<Record<string, Mapped>> = {
   delivery: { whose: 'visitors', kept: 'leads', what: 'What waits to be sent to a connection, or was' },
   kept_member: { whose: 'visitors', kept: 'leads', what: 'Emails of segments that are kept in step with a connection' },
   exchange: { whose: 'visitors', kept: 'leads', what: 'The last hundred exchanges with a connection, with what the service said' },
+  failed_task: {
+    whose: 'visitors',
+    kept: 'leads',
+    what: 'What could not be done by itself (a mail, say) and why, for thirty days; what a mail server said may name an email',
+  },
   thread: { whose: 'visitors', kept: 'conversations', what: 'A conversation: when it began, who has it, where a copy went' },
   line: { whose: 'visitors', kept: 'conversations', what: 'What was said in it' },
   line_picture: { whose: 'visitors', kept: 'conversations', what: 'Pictures that were sent in it, encoded anew' },

@@ -150,8 +150,10 @@ export async function erasePerson(
       `delete from page_entry where site_id = $1 and url = any($2) and not exists (select from page_view where page_view.site_id = $1 and page_view.url = page_entry.url)`,
       [siteId, pages.map(({ url }) => url)],
     );
-    for (const email of emails)
+    for (const email of emails) {
+      await tx.query(`update failed_task set words = '(erased)' where site_id = $1 and strpos(lower(words), $2) > 0`, [siteId, email]);
       await tx.query(`update exchange set note = '(erased)' where site_id = $1 and strpos(lower(note), $2) > 0`, [siteId, email]);
+    }
     await tx.query(`delete from trash where site_id = $1 and lower(trash.row::text) like any ($2)`, [
       siteId,
       emails.map((email) => `%${likeLiteral(email)}%`),

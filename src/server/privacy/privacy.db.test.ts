@@ -104,6 +104,11 @@ async function somebody(name: string, at = NOW - 60_000): Promise<{ email: strin
     `insert into exchange (site_id, connection_id, at, what, status, took_ms, note) values ($1, 'hook', now(), 'lead', 200, 5, $2)`,
     [siteId, `Took ${email.toUpperCase()} in`],
   );
+  await pool.query(`insert into failed_task (site_id, job, subject, name, words, at) values ($1, 'mail copy', $2, 'A copy', $3, now())`, [
+    siteId,
+    thread,
+    `550 no such user: ${email}`,
+  ]);
   await pool.query(
     `insert into page_entry (site_id, id, url, title) select $1, coalesce(max(id), 0) + 1, $2, $3 from page_entry where site_id = $1`,
     [siteId, open.url, open.title],
@@ -395,7 +400,7 @@ test('what is kept no longer goes by itself, each for its own time; who comes st
   expect(await keptOf(pool, siteId)).toEqual({ visits: 20, leads: null, conversations: 20 });
   expect(await letGo(pool, NOW)).toEqual({ visits: 2, leads: 0, conversations: 2 });
   expect(await letGo(pool, NOW)).toEqual({ visits: 0, leads: 0, conversations: 0 });
-  await pool.query(`delete from kept_member; delete from exchange`);
+  await pool.query(`delete from kept_member; delete from exchange; delete from failed_task`);
   const text = dump();
   expect(leftIn(text, old.marks)).toEqual([]);
   expect(

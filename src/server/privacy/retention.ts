@@ -1,4 +1,5 @@
 import type pg from 'pg';
+import { steps } from '../db/failedTasks';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many, one } from '../db/queryable';
@@ -38,23 +39,30 @@ export async function letGo(pool: pg.Pool, now: number): Promise<{ visits: numbe
       where coalesce(keep_visits, keep_leads, keep_conversations) is not null`,
   );
   const gone = { visits: 0, leads: 0, conversations: 0 };
+  const { step, failures } = await steps(pool, 'let go', { now });
   for (const { id, visits, leads, conversations } of sites) {
-    if (visits !== null) gone.visits += await letVisitsGo(pool, id, now - visits * DAY_MS);
+    const each = (what: keyof Kept, work: () => Promise<unknown>) => step({ site: id, subject: what, name: what }, work);
+    if (visits !== null) await each('visits', async () => void (gone.visits += await letVisitsGo(pool, id, now - visits * DAY_MS)));
     if (leads !== null)
-      gone.leads += await inBatches(
-        pool,
-        `delete from lead where (site_id, id) in (select site_id, id from lead where site_id = $1 and at < at_ms($2) limit ${AT_ONCE})`,
-        [id, now - leads * DAY_MS],
-      );
+      await each('leads', async () => {
+        gone.leads += await inBatches(
+          pool,
+          `delete from lead where (site_id, id) in (select site_id, id from lead where site_id = $1 and at < at_ms($2) limit ${AT_ONCE})`,
+          [id, now - leads * DAY_MS],
+        );
+      });
     if (conversations !== null)
-      gone.conversations += await inBatches(
-        pool,
-        `with old as (select site_id, id from thread where site_id = $1 and last_at < at_ms($2) limit ${AT_ONCE}),
-              pictures as (delete from line_picture using old where line_picture.site_id = old.site_id and thread_id = old.id)
-         delete from thread using old where thread.site_id = old.site_id and thread.id = old.id`,
-        [id, now - conversations * DAY_MS],
-      );
+      await each('conversations', async () => {
+        gone.conversations += await inBatches(
+          pool,
+          `with old as (select site_id, id from thread where site_id = $1 and last_at < at_ms($2) limit ${AT_ONCE}),
+                pictures as (delete from line_picture using old where line_picture.site_id = old.site_id and thread_id = old.id)
+           delete from thread using old where thread.site_id = old.site_id and thread.id = old.id`,
+          [id, now - conversations * DAY_MS],
+        );
+      });
   }
+  if (failures.length > 0) throw new AggregateError(failures, `${failures.length} kinds were not let go of: ${String(failures[0])}`);
   return gone;
 }
 

@@ -7,6 +7,7 @@ import type pg from 'pg';
 import { analyse } from '../analysis/analyse';
 import { listCampaigns } from '../db/campaigns';
 import { findMainGoal } from '../db/goals';
+import { isNotResting, steps } from '../db/failedTasks';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many, maybeOne, one } from '../db/queryable';
@@ -122,26 +123,29 @@ export async function sendDue(pool: pg.Pool, { now, send }: { now: number; send:
   const rows = await many<{ site: number; member: number; zone: string; sent: string }>(
     pool,
     `select weekly_mail.site_id as site, weekly_mail.member_id as member, zone, sent_for::text as sent
-       from weekly_mail join membership using (site_id, member_id) where sent_for < at_ms($1)::date + 1`,
-    [now - 6 * DAY_MS],
+       from weekly_mail join membership using (site_id, member_id) where sent_for < at_ms($1)::date + 1
+        and ${isNotResting('weekly mail', 'weekly_mail.site_id', 'weekly_mail.member_id::text', '$2')}`,
+    [now - 6 * DAY_MS, now],
   );
   const due = rows.filter(({ zone, sent }) => sent < dueMonday(zone, now));
-  const failures: unknown[] = [];
+  const { step, failures } = await steps(pool, 'weekly mail', { now });
   let sent = 0;
   for (const { site, member, zone } of due)
-    await withTransaction(pool, async (tx) => {
-      const monday = dueMonday(zone, now);
-      const mine = await maybeOne<{ email: string }>(
-        tx,
-        `select email from weekly_mail join member on member.id = member_id
+    await step({ site, subject: String(member), name: `To member ${member}` }, () =>
+      withTransaction(pool, async (tx) => {
+        const monday = dueMonday(zone, now);
+        const mine = await maybeOne<{ email: string }>(
+          tx,
+          `select email from weekly_mail join member on member.id = member_id
           where site_id = $1 and member_id = $2 and sent_for < $3::date for update of weekly_mail skip locked`,
-        [site, member, monday],
-      );
-      if (!mine) return;
-      await send(await weeklyOf(pool, site, { to: mine.email, memberId: member, zone, monday }));
-      await tx.query(`update weekly_mail set sent_for = $3 where site_id = $1 and member_id = $2`, [site, member, monday]);
-      sent++;
-    }).catch((cause: unknown) => failures.push(cause));
+          [site, member, monday],
+        );
+        if (!mine) return;
+        await send(await weeklyOf(pool, site, { to: mine.email, memberId: member, zone, monday }));
+        await tx.query(`update weekly_mail set sent_for = $3 where site_id = $1 and member_id = $2`, [site, member, monday]);
+        sent++;
+      }),
+    );
   if (failures.length > 0)
     throw new AggregateError(
       failures,

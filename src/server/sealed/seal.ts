@@ -4,6 +4,7 @@ import { packChunk, packResults } from '@/core/sealed/pack';
 import { buildResultsDay, ResultNames } from '@/core/sealed/resultsDay';
 import { DAY_MS } from '@/core/time/day';
 import type pg from 'pg';
+import { steps } from '../db/failedTasks';
 import { withTransaction } from '../db/pool';
 import { many } from '../db/queryable';
 import type { ReadSide } from '../db/readSide';
@@ -36,7 +37,13 @@ export async function sealVisits(
     if (dayStart + DAY_MS + graceMs > now || (only && !only.includes(isoDay(dayStart)))) return false;
     return sealed === undefined || !isWhole || (lateSince !== undefined && lateSince + quietMs <= now);
   });
-  for (const { dayStart } of due) await sealDay(reading, siteId, dayStart);
+  const failures: unknown[] = [];
+  // A day that cannot be put in columns does not keep those after it from theirs.
+  for (const { dayStart } of due)
+    await sealDay(reading, siteId, dayStart).catch((cause: unknown) =>
+      failures.push(new Error(`${isoDay(dayStart)}: ${cause instanceof Error ? cause.message : String(cause)}`, { cause })),
+    );
+  if (failures.length > 0) throw new AggregateError(failures, failures.slice(0, 3).map(String).join('; '));
   return due.length;
 }
 
@@ -78,12 +85,11 @@ export async function sealSites(
   sites: readonly number[],
   { now, log }: { now: number; log: (text: string) => void },
 ): Promise<void> {
-  const failures: unknown[] = [];
-  for (const site of sites) {
-    await sealVisits(reading, site, { now }).then(
-      (days) => days > 0 && log(`site ${site}: sealed ${days} days`),
-      (cause: unknown) => failures.push(cause),
-    );
-  }
+  const { step, failures } = await steps(reading.primary, 'seal', { now });
+  for (const site of sites)
+    await step({ site, subject: 'days', name: 'Days of visits' }, async () => {
+      const days = await sealVisits(reading, site, { now });
+      if (days > 0) log(`site ${site}: sealed ${days} days`);
+    });
   if (failures.length > 0) throw new AggregateError(failures, `${failures.length} sites were not sealed`);
 }

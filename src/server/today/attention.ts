@@ -1,3 +1,4 @@
+import { JOBS, listFailed } from '../db/failedTasks';
 import type { Moment } from '@/core/moments/moment';
 import { momentKindOf } from '@/core/moments/moment';
 import { leavesOf } from '@/core/logic/expr';
@@ -27,7 +28,8 @@ export interface Attention {
     | 'campaign.silent'
     | 'selector.silent'
     | 'connection.failed'
-    | 'conversation.waits';
+    | 'conversation.waits'
+    | 'job.failed';
   readonly what: string;
   readonly reason: string;
   readonly fix: { readonly href: string; readonly words: string };
@@ -117,6 +119,14 @@ export async function listAttention(
               fix: setup('See the faults'),
             },
       );
+  const undone = await listFailed(db, siteId);
+  if (undone.length > 0)
+    found.push({
+      code: 'job.failed',
+      what: undone.length === 1 ? 'One thing could not be done by itself' : `${undone.length} things could not be done by themselves`,
+      reason: `${[...new Set(undone.map(({ job }) => JOBS[job]))].join('; ')}. Everything else goes on.`,
+      fix: { href: '/setup/log', words: 'See what, and why' },
+    });
   const failed = await countFailed(db, siteId);
   if (failed > 0)
     found.push({
