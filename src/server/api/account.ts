@@ -164,11 +164,11 @@ export const accountEndpoints = [
     right: 'own',
     says: 'Invite somebody',
     body: invitationSchema,
-    answers: 'The link, and whether it was mailed',
+    answers: 'Whether the link was mailed; where it was not, the link itself, to be handed over',
     run: async ({ member, body: { email, role } }) => {
       const { siteId, name: by } = member;
       const link = await withTransaction(pool(), async (home) => {
-        const made = await invite(home, siteId, { email, role, by });
+        const made = await invite(home, siteId, { email, role, by, isHanded: !canMail() });
         if (made === undefined) throw new Refused(409, 'member.there', `email: ${email} is of this site already`);
         await changing(member, (_, note) => note({ kind: 'setup', subject: 'members', name: email, did: 'changed' }));
         return made;
@@ -180,7 +180,11 @@ export const accountEndpoints = [
           console.error('invitation:', cause);
           trouble = cause instanceof Error ? cause.message : String(cause);
         });
-      return { link, isMailed: canMail() && trouble === undefined, ...(trouble === undefined ? {} : { trouble }) };
+      const isMailed = canMail() && trouble === undefined;
+      if (isMailed) return { isMailed };
+      // Whoever invites hands it over: it proves nobody's email then.
+      await pool().query(`update invitation set is_handed = true where site_id = $1 and email = lower($2)`, [siteId, email]);
+      return { link, isMailed, ...(trouble === undefined ? {} : { trouble }) };
     },
   }),
   endpoint({

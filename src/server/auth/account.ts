@@ -3,9 +3,12 @@ import type { Member } from '../db/members';
 import { endSessions, findPassword, setPassword } from '../db/members';
 import { withTransaction } from '../db/pool';
 import { Refused } from '../http/refused';
+import { plainHtml } from '../mail/html';
+import { canMail, sendMail } from '../mail/mailer';
 import { forgetAttempt, noteAttempt } from './attempts';
 import { hashPassword, isPassword, TooManyAtOnce, weakness } from './password';
 import { dropFactor, newFactor, setFactor, stepOfCode } from './secondFactor';
+import { studioUrl } from './reset';
 import { noteSecurity } from './securityLog';
 import { sessionsEnded } from './sessionEnds';
 import { findTicket, makeTicket, takeTicket } from './tickets';
@@ -59,6 +62,14 @@ export async function beginFactor(
   };
 }
 
+/** Where somebody else has done it, its owner hears of it. Not waited for: it is done, whatever a mail server says. */
+function tellOfFactor({ id, email, name }: Who, now: number): void {
+  if (!canMail()) return;
+  const text = `${name}, a second step was set up for your account in Crindle: from now on a code is asked for after the password.\n\nIf it was not you, somebody knows your password: choose another one within a week, and the second step goes with it:\n\n${studioUrl('/forgot')}`;
+  const mail = { id: `factor.${id}.${now}`, to: email, subject: 'A second step was set up for your account', text, html: plainHtml(text) };
+  sendMail(mail).catch((cause: unknown) => console.error('second step:', cause));
+}
+
 /** Gives the spare codes. `now`: UTC ms. @throws Refused */
 export async function finishFactor(
   db: pg.Pool,
@@ -70,11 +81,13 @@ export async function finishFactor(
   const step = stepOfCode(secret, code.replace(/\s/g, ''), now);
   if (step === undefined)
     throw new Refused(422, 'factor.code', 'code: it is not the one that is shown now; a new one comes every half minute');
-  return withTransaction(db, async (tx) => {
+  const codes = await withTransaction(db, async (tx) => {
     if (!(await takeTicket(tx, 'factor', ticket))) throw new Refused(409, 'factor.over', 'That took too long: begin again');
     noteSecurity({ what: 'second factor', result: 'on', who: member.id });
     return setFactor(tx, { memberId: member.id, secret, step });
   });
+  tellOfFactor(member, now);
+  return codes;
 }
 
 /** @throws Refused */

@@ -29,11 +29,14 @@ export const listInvitations = (db: Queryable, siteId: number): Promise<Invitati
     [siteId],
   );
 
-/** Invites somebody, or once more with another role: the last link alone is good. Undefined where they are of the site already. */
+/**
+ * Invites somebody, or once more with another role: the last link alone is good. `isHanded`: whoever invites has the link as well, so that it proves nobody's
+ * email. Undefined where they are of the site already.
+ */
 export async function invite(
   db: Queryable,
   siteId: number,
-  { email, role, by }: { email: string; role: Role; by: string },
+  { email, role, by, isHanded }: { email: string; role: Role; by: string; isHanded: boolean },
 ): Promise<string | undefined> {
   const isIn = await maybeOne(
     db,
@@ -43,9 +46,9 @@ export async function invite(
   if (isIn) return undefined;
   const token = randomBytes(32).toString('base64url');
   await db.query(
-    `insert into invitation (site_id, email, role, token_hash, by, expires_at) values ($1, lower($2), $3, $4, $5, now() + make_interval(days => $6))
-     on conflict (site_id, email) do update set role = $3, token_hash = $4, by = $5, made_at = now(), expires_at = excluded.expires_at`,
-    [siteId, email, role, tokenHash(token), by, DAYS],
+    `insert into invitation (site_id, email, role, token_hash, by, expires_at, is_handed) values ($1, lower($2), $3, $4, $5, now() + make_interval(days => $6), $7)
+     on conflict (site_id, email) do update set role = $3, token_hash = $4, by = $5, made_at = now(), expires_at = excluded.expires_at, is_handed = $7`,
+    [siteId, email, role, tokenHash(token), by, DAYS, isHanded],
   );
   return studioUrl(`/join?ticket=${token}`);
 }
@@ -101,13 +104,13 @@ export async function acceptInvitation(
   }
   await forgetAttempt(pool, attempt.id);
   return withTransaction(pool, async (tx) => {
-    const taken = await maybeOne<{ site: number; role: Role }>(
+    const taken = await maybeOne<{ site: number; role: Role; isHanded: boolean }>(
       tx,
-      `delete from invitation where token_hash = $1 and expires_at > now() returning site_id as site, role`,
+      `delete from invitation where token_hash = $1 and expires_at > now() returning site_id as site, role, is_handed as "isHanded"`,
       [tokenHash(token)],
     );
     if (!taken) return over;
-    const memberId = known?.id ?? (await createMember(tx, { email: invited.email, name, passwordHash }));
+    const memberId = known?.id ?? (await createMember(tx, { email: invited.email, name, passwordHash, isEmailProven: !taken.isHanded }));
     await joinSite(tx, { siteId: taken.site, memberId, role: taken.role });
     return { memberId, isNew: !known, siteId: taken.site };
   });

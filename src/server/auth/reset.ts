@@ -6,6 +6,7 @@ import { plainHtml } from '../mail/html';
 import { sendMail } from '../mail/mailer';
 import { noteAttempt } from './attempts';
 import { hashPassword, weakness } from './password';
+import { dropNewFactor } from './secondFactor';
 import { noteSecurity } from './securityLog';
 import { sessionsEnded } from './sessionEnds';
 import { findTicket, makeTicket, takeTicket } from './tickets';
@@ -47,6 +48,9 @@ export async function resetPassword(db: pg.Pool, { token, password }: { token: s
     const taken = await takeTicket(tx, 'reset', token);
     if (!taken?.memberId) return undefined;
     await setPassword(tx, taken.memberId, passwordHash);
+    // The link came by mail.
+    await tx.query(`update member set is_email_proven = true where id = $1 and not is_email_proven`, [taken.memberId]);
+    if (await dropNewFactor(tx, taken.memberId)) noteSecurity({ what: 'second factor', result: 'off', who: taken.memberId });
     return endSessions(tx, taken.memberId, { but: null });
   });
   if (!ended) return over;

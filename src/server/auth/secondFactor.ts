@@ -37,7 +37,7 @@ export async function setFactor(
   { memberId, secret, step }: { memberId: number; secret: string; step: number },
 ): Promise<string[]> {
   const codes = Array.from({ length: SPARE_CODES }, newSpareCode);
-  await db.query(`update member set totp = $2, totp_step = $3, spare_codes = $4 where id = $1`, [
+  await db.query(`update member set totp = $2, totp_step = $3, spare_codes = $4, totp_at = now() where id = $1`, [
     memberId,
     encrypt(secret, boundTo(memberId)),
     step,
@@ -47,7 +47,22 @@ export async function setFactor(
 }
 
 export async function dropFactor(db: Queryable, memberId: number): Promise<void> {
-  await db.query(`update member set totp = null, totp_step = 0, spare_codes = '{}' where id = $1`, [memberId]);
+  await db.query(`update member set totp = null, totp_step = 0, spare_codes = '{}', totp_at = null where id = $1`, [memberId]);
+}
+
+const NEW_DAYS = 7;
+
+/**
+ * Whoever chooses another password by a link in their mail gets rid of a second step that was set up in the week before: somebody who had the old password
+ * may have set it up, and its owner was told by mail. An older one stays. Gives whether there was such a one.
+ */
+export async function dropNewFactor(db: Queryable, memberId: number): Promise<boolean> {
+  const dropped = await db.query(
+    `update member set totp = null, totp_step = 0, spare_codes = '{}', totp_at = null
+      where id = $1 and totp is not null and totp_at > now() - make_interval(days => ${NEW_DAYS})`,
+    [memberId],
+  );
+  return dropped.rowCount === 1;
 }
 
 /** Whether a code of theirs is right: of the authenticator, each once, or a spare one, each once. `now`: UTC ms. @throws NoSecretKey */

@@ -1,7 +1,7 @@
 // Signing in: by password and by a second factor, slowed down where somebody guesses, and never for whoever it is about.
 import { TOTP, Secret } from 'otpauth';
 import type { Role } from '../db/members';
-import { changeRole, createMember, endSessions, findPassword, joinSite, LastOwner, leaveSite, listSessions } from '../db/members';
+import { changeRole, createMember, endSessions, findPassword, joinSite, LastOwner, leaveSite, listMembers, listSessions } from '../db/members';
 import { withTransaction } from '../db/pool';
 import { createSite } from '../db/sites';
 import { firstLink, makeFirst, NoTicket, NotFirst } from '../sites/make';
@@ -238,9 +238,43 @@ test('a link to a new password is good once, for the last that was asked for, an
   expect(await reset(ticketIn(await resetLink(database.pool, ines)).slice(1))).toMatch(/over/);
 });
 
+test('a second step that was set up in the week before goes with a password chosen by mail, an older one stays; its owner is told', async () => {
+  const member = { id: ines, email: right.email.toLowerCase(), name: 'Ines' };
+  const now = Date.parse('2026-11-27T10:00:00Z');
+  const takeOver = async (): Promise<void> => {
+    const begun = await beginFactor(database.pool, { member, password: right.password, address: here.address });
+    const code = new TOTP({ secret: Secret.fromBase32(begun.secret) }).generate({ timestamp: now });
+    await finishFactor(database.pool, { member, ticket: begun.ticket, code, now });
+  };
+  const reset = async () =>
+    resetPassword(database.pool, { token: ticketIn(await resetLink(database.pool, ines)), password: right.password });
+  await takeOver();
+  expect((await signIn(database.pool, { ...right, ...here })).kind).toBe('code');
+  expect(await reset()).toBeUndefined();
+  expect((await signIn(database.pool, { ...right, ...here })).kind).toBe('in');
+  await takeOver();
+  await database.pool.query(`update member set totp_at = now() - interval '8 days'`);
+  expect(await reset()).toBeUndefined();
+  expect((await signIn(database.pool, { ...right, ...here })).kind).toBe('code');
+});
+
+test('a link that whoever invites has in hand proves nobody’s email, until a new password is chosen by mail', async () => {
+  const isProven = async (email: string) => (await listMembers(database.pool, siteId)).find((one) => one.email === email)?.isEmailProven;
+  for (const isHanded of [true, false]) {
+    const email = `handed-${isHanded}@post.example`;
+    const token = ticketIn((await invite(database.pool, siteId, { email, role: 'viewer', by: 'Ines', isHanded })) ?? '');
+    const done = await acceptInvitation(database.pool, { token, name: 'Mara', password: 'moss and granite', address: '10.0.8.7' });
+    expect(await isProven(email)).toBe(!isHanded);
+    const id = 'memberId' in done ? done.memberId : 0;
+    await resetPassword(database.pool, { token: ticketIn(await resetLink(database.pool, id)), password: 'granite and moss' });
+    expect(await isProven(email)).toBe(true);
+  }
+});
+
 test('who is invited makes an account, or says the password of the one they have, and is what they were invited as, once', async () => {
-  const invited = async (email: string, role: Role) => ticketIn((await invite(database.pool, siteId, { email, role, by: 'Ines' })) ?? '');
-  expect(await invite(database.pool, siteId, { email: right.email, role: 'viewer', by: 'Ines' })).toBeUndefined();
+  const invited = async (email: string, role: Role) =>
+    ticketIn((await invite(database.pool, siteId, { email, role, by: 'Ines', isHanded: false })) ?? '');
+  expect(await invite(database.pool, siteId, { email: right.email, role: 'viewer', by: 'Ines', isHanded: false })).toBeUndefined();
   const old = await invited('Mara@post.example', 'viewer');
   const token = await invited('mara@post.example', 'agent');
   expect(await findInvitation(database.pool, old)).toBeUndefined();
@@ -261,7 +295,9 @@ test('who is invited makes an account, or says the password of the one they have
   expect(await memberOf(database.pool, session)).toMatchObject({ name: 'Mara', role: 'agent', siteId });
 
   const other = await createSite(database.pool, { key: 'othersite1', name: 'Other', addresses: [] });
-  const again = ticketIn((await invite(database.pool, other.id, { email: 'mara@post.example', role: 'owner', by: 'Tom' })) ?? '');
+  const again = ticketIn(
+    (await invite(database.pool, other.id, { email: 'mara@post.example', role: 'owner', by: 'Tom', isHanded: false })) ?? '',
+  );
   expect(await findInvitation(database.pool, again)).toMatchObject({ hasAccount: true });
   expect(
     await acceptInvitation(database.pool, { token: again, name: 'Somebody else', password: 'a guess', address: '10.0.8.1' }),
@@ -313,7 +349,8 @@ test('the first account is made by whoever has the link from the terminal, once'
 });
 
 test('an invitation is no way round the limits of guessing at a password', async () => {
-  const link = (await invite(database.pool, siteId, { email: 'jonas@tarnhollow.example', role: 'viewer', by: 'Ines' })) ?? '';
+  const link =
+    (await invite(database.pool, siteId, { email: 'jonas@tarnhollow.example', role: 'viewer', by: 'Ines', isHanded: false })) ?? '';
   await createMember(database.pool, { email: 'jonas@tarnhollow.example', name: 'Jonas', passwordHash: '' });
   const token = new URL(link).searchParams.get('ticket') ?? '';
   await database.pool.query(`insert into sign_in_attempt (subject) select 'email jonas@tarnhollow.example' from generate_series(1, 60)`);

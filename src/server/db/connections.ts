@@ -188,14 +188,14 @@ export async function queueRelease(tx: Queryable, siteId: number, number: number
  * Of people whose last lead is erased, or who took their consent back: whichever connections got one of their leads wait to hear it. Before the leads go,
  * in the same transaction.
  */
-export async function queueErased(tx: Queryable, siteId: number, emails: readonly string[]): Promise<void> {
+export async function queueErased(tx: Queryable, siteId: number, emails: readonly string[], erasure?: string): Promise<void> {
   await tx.query(
     `insert into delivery (site_id, id, connection_id, what, body)
-     select $1, gen_random_uuid(), connection.id, 'erased', jsonb_build_object('email', email)
+     select $1, gen_random_uuid(), connection.id, 'erased', jsonb_strip_nulls(jsonb_build_object('email', email, 'erasure', $3::text))
        from (select distinct lower(lead.email) as email, connection_id from lead join delivery on delivery.site_id = $1 and lead_id = lead.id
               where lead.site_id = $1 and lower(lead.email) = any($2) and delivery.tries > 0) as sent
        join connection on connection.site_id = $1 and connection.id = connection_id and kind <> 'mail'`,
-    [siteId, emails],
+    [siteId, emails, erasure ?? null],
   );
 }
 

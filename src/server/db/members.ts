@@ -14,13 +14,13 @@ export interface Member {
 
 export async function createMember(
   db: Queryable,
-  { email, name, passwordHash }: { email: string; name: string; passwordHash: string },
+  { email, name, passwordHash, isEmailProven = true }: { email: string; name: string; passwordHash: string; isEmailProven?: boolean },
 ): Promise<number> {
-  const { id } = await one<{ id: number }>(db, `insert into member (email, name, password_hash) values (lower($1), $2, $3) returning id`, [
-    email,
-    name,
-    passwordHash,
-  ]);
+  const { id } = await one<{ id: number }>(
+    db,
+    `insert into member (email, name, password_hash, is_email_proven) values (lower($1), $2, $3, $4) returning id`,
+    [email, name, passwordHash, isEmailProven],
+  );
   return id;
 }
 
@@ -145,6 +145,8 @@ export interface SiteMember {
   readonly name: string;
   readonly email: string;
   readonly role: Role;
+  /** Their email is known to be theirs. */
+  readonly isEmailProven: boolean;
   readonly hasFactor: boolean;
   readonly seenAt: Date | null;
 }
@@ -152,7 +154,7 @@ export interface SiteMember {
 export const listMembers = (db: Queryable, siteId: number): Promise<SiteMember[]> =>
   many<SiteMember & Record<string, unknown>>(
     db,
-    `select member.id, name, email, role, totp is not null as "hasFactor", (select max(seen_at) from session where member_id = member.id) as "seenAt"
+    `select member.id, name, email, role, is_email_proven as "isEmailProven", totp is not null as "hasFactor", (select max(seen_at) from session where member_id = member.id) as "seenAt"
        from membership join member on member.id = member_id where site_id = $1 order by lower(name), member.id`,
     [siteId],
   );

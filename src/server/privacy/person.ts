@@ -42,19 +42,22 @@ const ROWS: readonly (readonly [table: string, where: string])[] = [
 const ALL_GIVEN = `num_nulls($2::int[], $3::text[], $4::text[]) = 0`;
 
 /** What a reader cannot read, or what is ours alone. */
+/** Pictures as they are, in base 64, beside their sizes. */
+const ADDED: Readonly<Record<string, string>> = { line_picture: ` || jsonb_build_object('webp', encode(line_picture.bytes, 'base64'))` };
 const LEFT_OUT: Readonly<Record<string, readonly string[]>> = { line_picture: ['bytes'], lead: ['words'] };
 
 /** Everything that is on record of somebody, as JSON, a table at a time; however much it is, some thousand rows are in memory. */
 export async function* exportPerson(db: Queryable, siteId: number, { visitors, emails, others }: Person): AsyncGenerator<string> {
-  const AT_ONCE = 2_000;
+  const [MOST_ROWS, MOST_PICTURES] = [2_000, 20];
   yield `{"visitors":${JSON.stringify(visitors)},"emails":${JSON.stringify(emails)}`;
   for (const [table, where] of [...ROWS].reverse()) {
     yield `,${JSON.stringify(table)}:[`;
+    const AT_ONCE = table === 'line_picture' ? MOST_PICTURES : MOST_ROWS;
     let isFirst = true;
     for (let from = 0; ; from += AT_ONCE) {
       const rows = await many<{ row: object }>(
         db,
-        `select to_jsonb(${table}) - '{site_id${(LEFT_OUT[table] ?? []).map((name) => `,${name}`).join('')}}'::text[] as row from ${table}
+        `select to_jsonb(${table}) - '{site_id${(LEFT_OUT[table] ?? []).map((name) => `,${name}`).join('')}}'::text[]${ADDED[table] ?? ''} as row from ${table}
           where ${table}.site_id = $1 and ${where} and ${ALL_GIVEN} order by 1 limit ${AT_ONCE} offset ${from}`,
         [siteId, visitors, emails, others],
       );
@@ -92,6 +95,14 @@ export interface Receipt {
   readonly rows: Readonly<Record<string, number>>;
   /** Connections that are asked to do the same, by name. */
   readonly told: readonly string[];
+  /** Those of them that have not done so yet, with what they answered last; they are asked again and again. */
+  readonly owed: readonly Owed[];
+}
+
+export interface Owed {
+  readonly connection: string;
+  readonly tries: number;
+  readonly reason: string;
 }
 
 const RECEIPT = `id, at, by, found_by as "foundBy", rows, told`;
@@ -101,11 +112,12 @@ export async function erasePerson(
   db: Database | Queryable,
   siteId: number,
   { person, by, foundBy }: { person: Person; by: string; foundBy: FoundBy },
-): Promise<Receipt> {
+): Promise<Omit<Receipt, 'owed'>> {
   const { visitors, emails, others } = person;
   const values = [siteId, visitors, emails, others];
   return withTransaction(db, async (tx) => {
-    const told = await tellConnections(tx, siteId, person);
+    const id = randomUUID();
+    const told = await tellConnections(tx, siteId, { person, erasure: id });
     const days = await many<{ day: string }>(
       tx,
       `select distinct (at at time zone 'UTC')::date::text as day from (
@@ -158,10 +170,10 @@ export async function erasePerson(
       siteId,
       emails.map((email) => `%${likeLiteral(email)}%`),
     ]);
-    return one<Receipt & Record<string, unknown>>(
+    return one<Omit<Receipt, 'owed'> & Record<string, unknown>>(
       tx,
       `insert into erasure (site_id, id, by, found_by, rows, told) values ($1, $2, $3, $4, $5, $6) returning ${RECEIPT}`,
-      [siteId, randomUUID(), by, foundBy, JSON.stringify(rows), JSON.stringify(told)],
+      [siteId, id, by, foundBy, JSON.stringify(rows), JSON.stringify(told)],
     );
   });
 }
@@ -205,12 +217,16 @@ const regexLiteral = (text: string): string => text.replace(/[^\w@-]/g, '\\$&');
 const likeLiteral = (text: string): string => text.replace(/[\\%_]/g, '\\$&');
 
 /** Whoever got one of their leads, or has them in an audience, is asked to let go of them. Gives their names. In a transaction. */
-async function tellConnections(tx: Queryable, siteId: number, { emails }: Person): Promise<string[]> {
-  await queueErased(tx, siteId, emails);
+async function tellConnections(
+  tx: Queryable,
+  siteId: number,
+  { person: { emails }, erasure }: { person: Person; erasure: string },
+): Promise<string[]> {
+  await queueErased(tx, siteId, emails, erasure);
   await tx.query(
-    `update kept_member set wanted = false, change = change + 1, tries = 0, failed = false, reason = '', made_at = now(), next_at = now()
+    `update kept_member set wanted = false, change = change + 1, tries = 0, failed = false, reason = '', made_at = now(), next_at = now(), erasure = $3
       where site_id = $1 and email = any($2) and wanted`,
-    [siteId, emails],
+    [siteId, emails, erasure],
   );
   await tx.query(`delete from kept_member where site_id = $1 and email = any($2) and not wanted and there = 'no'`, [siteId, emails]);
   await compareNow(tx, siteId);
@@ -227,4 +243,15 @@ async function tellConnections(tx: Queryable, siteId: number, { emails }: Person
 }
 
 export const listReceipts = (db: Queryable, siteId: number): Promise<Receipt[]> =>
-  many<Receipt & Record<string, unknown>>(db, `select ${RECEIPT} from erasure where site_id = $1 order by at desc limit 200`, [siteId]);
+  many<Receipt & Record<string, unknown>>(
+    db,
+    `with owed as (
+       select body ->> 'erasure' as erasure, connection_id, tries, reason from delivery where site_id = $1 and what = 'erased' and state <> 'sent'
+       union all select kept_member.erasure::text, connection_id, tries, reason from kept_member join kept_segment on kept_segment.site_id = $1 and kept_segment.id = kept_id
+                  where kept_member.site_id = $1 and kept_member.erasure is not null and not wanted)
+     select ${RECEIPT},
+            (select coalesce(json_agg(json_build_object('connection', name, 'tries', tries, 'reason', reason) order by name), '[]')
+               from owed join connection on connection.site_id = $1 and connection.id = connection_id where owed.erasure = erasure.id::text) as owed
+       from erasure where site_id = $1 order by at desc limit 200`,
+    [siteId],
+  );

@@ -11,7 +11,8 @@ import { insertSegment } from '../db/segments';
 import { setSigning } from '../db/sites';
 import { addLine } from '../db/threads';
 import { listSayings, undoClaim } from '../visitors/claims';
-import { boundTo } from '../connections/deliver';
+import type { Verdict } from '@/core/connections/retry';
+import { boundTo, deliverDue } from '../connections/deliver';
 import { encrypt } from '../connections/secrets';
 import { sealSites } from '../sealed/seal';
 import { ReadSide } from '../db/readSide';
@@ -220,6 +221,7 @@ test.each(['email', 'customer', 'browser'] as const)(
     for await (const part of exportPerson(pool, siteId, person)) text += part;
     const exported = JSON.parse(text) as Record<string, unknown[]>;
     expect(leftIn(text, anna.marks).sort()).toEqual(anna.marks.filter((mark) => !mark.startsWith('picture')).sort());
+    expect(exported['line_picture']).toMatchObject([{ webp: Buffer.from('picture-anna').toString('base64') }]);
     expect(leftIn(text, ben.marks)).toEqual([]);
     const counted = await countPerson(pool, siteId, person);
     expect(
@@ -233,10 +235,34 @@ test.each(['email', 'customer', 'browser'] as const)(
 
     const receipt = await erasePerson(pool, siteId, { person, by: 'Ines', foundBy: by });
     expect(receipt).toMatchObject({ by: 'Ines', foundBy: by, rows: counted, told: ['The audience', 'The hook'] });
-    expect(await listReceipts(pool, siteId)).toEqual([receipt]);
+    expect(await listReceipts(pool, siteId)).toEqual([
+      {
+        ...receipt,
+        owed: [
+          { connection: 'The audience', tries: 0, reason: '' },
+          { connection: 'The hook', tries: 0, reason: '' },
+        ],
+      },
+    ]);
+    // Whoever refuses is asked again, and named as not having done it; who does it is told.
+    let at = Date.now() + 1000;
+    const answer = (verdict: Verdict) => deliverDue(pool, { now: () => at, send: async () => ({ verdict, status: 403, note: '' }) });
+    await answer({ is: 'never', reason: 'answered 403' });
+    expect((await listReceipts(pool, siteId))[0]?.owed).toEqual([
+      { connection: 'The audience', tries: 1, reason: 'answered 403' },
+      { connection: 'The hook', tries: 1, reason: 'answered 403' },
+    ]);
+    at += 40 * DAY;
+    await answer({ is: 'never', reason: 'answered 410' });
+    expect((await listReceipts(pool, siteId))[0]?.owed.map(({ tries, reason }) => [tries, reason])).toEqual([
+      [2, 'answered 410'],
+      [2, 'answered 410'],
+    ]);
     // Until they have been told, what tells the connections is all that is left.
     expect(leftIn(dump(), [...anna.marks, second])).toEqual([anna.email]);
-    await pool.query(`delete from delivery where what = 'erased'; delete from kept_member where not wanted`);
+    at += DAY;
+    await answer({ is: 'sent' });
+    expect((await listReceipts(pool, siteId))[0]?.owed).toEqual([]);
     const after = dump();
     expect(leftIn(after, [...anna.marks, second])).toEqual([]);
     expect(leftIn(after, ben.marks)).toEqual(ben.marks);

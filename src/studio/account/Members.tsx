@@ -27,6 +27,7 @@ export interface MemberShown {
   readonly name: string;
   readonly email: string;
   readonly role: Role;
+  readonly isEmailProven: boolean;
   readonly hasFactor: boolean;
   /** UTC ms; null: not signed in now. */
   readonly seenAt: number | null;
@@ -64,10 +65,14 @@ export function Members({
         Who may do what
       </h2>
       <ul className="grid gap-2" aria-label="Who is of this site">
-        {members.map(({ id, name, email, role, hasFactor, seenAt }) => (
+        {members.map(({ id, name, email, role, isEmailProven, hasFactor, seenAt }) => (
           <li key={id} className="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-b border-line pb-2 last:border-0">
             <span className="min-w-0 flex-1 basis-64">
-              <b>{name}</b> <span className="break-all text-soft">{email}</span>
+              <b>{name}</b>{' '}
+              <span className="break-all text-soft">
+                {email}
+                {!isEmailProven && ', not proven: their link was handed over'}
+              </span>
               <span className="block text-soft">
                 {hasFactor ? 'second step' : 'password alone'} · {seenAt === null ? 'not signed in' : `seen ${day(seenAt)}`}
               </span>
@@ -116,7 +121,7 @@ function Invite() {
   const [email, setEmail] = useState('');
   const [role, setRole] = useState<Role>('editor');
   const [error, setError] = useState<string>();
-  const [made, setMade] = useState<{ link: string; isMailed: boolean; trouble?: string; email: string }>();
+  const [made, setMade] = useState<{ link?: string; isMailed: boolean; trouble?: string; email: string }>();
   const invite = async (): Promise<void> => {
     const result = await call('POST /api/members/invitations', { body: { email, role } });
     setError(result.ok ? undefined : result.message);
@@ -158,11 +163,11 @@ function Invite() {
       {made && (
         <p role="status" className="grid gap-1">
           {made.isMailed
-            ? `The link is on its way to ${made.email}; it is good for a week. You can hand it over yourself, too:`
+            ? `The link is on its way to ${made.email}; it is good for a week.`
             : made.trouble
               ? `It could not be mailed (${made.trouble}). Hand the link over yourself; it is good for a week:`
               : `This studio does not mail. Hand the link to ${made.email} yourself; it is good for a week:`}
-          <code className="block rounded bg-bone p-2 break-all">{made.link}</code>
+          {made.link && <code className="block rounded bg-bone p-2 break-all">{made.link}</code>}
         </p>
       )}
     </form>

@@ -311,7 +311,7 @@ function Receipts({ receipts }: { receipts: readonly ShownReceipt[] }) {
       </h2>
       {receipts.length === 0 && <p className="text-soft">Nobody was erased yet.</p>}
       <ul className="grid gap-2">
-        {receipts.map(({ id, at, by, foundBy, rows, told }) => (
+        {receipts.map(({ id, at, by, foundBy, rows, told, owed }) => (
           <li key={id} className="border-b border-line pb-2 last:border-0">
             <b className="tabular-nums">
               {new Date(at).toLocaleString('en-GB', {
@@ -325,7 +325,15 @@ function Receipts({ receipts }: { receipts: readonly ShownReceipt[] }) {
             , by {by}, found by {BY.find(([one]) => one === foundBy)?.[1]}
             <span className="block text-soft">
               {tableWords(rows)}
-              {told.length > 0 && `; told: ${told.join(', ')}`}
+              {told.filter((name) => !owed.some(({ connection }) => connection === name)).length > 0 &&
+                `; told: ${told.filter((name) => !owed.some(({ connection }) => connection === name)).join(', ')}`}
+              {owed.map(({ connection, tries, reason }, nth) => (
+                <span key={nth} className="block text-danger">
+                  {connection} has not let go of them yet:{' '}
+                  {tries === 0 ? 'it has not been asked' : `asked ${tries === 1 ? 'once' : `${tries} times`}${reason && `, it ${reason}`}`}.
+                  It is asked again until it does.
+                </span>
+              ))}
               <span className="block font-mono text-xs">{id}</span>
             </span>
           </li>

@@ -51,7 +51,7 @@ const claimed = (site: number, connection: string, row: Row): Claimed => ({
         `update delivery set state = 'sent', sent_at = at_ms($3), tries = tries + 1, reason = '' where site_id = $1 and id = $2`,
         [site, row.id, now],
       ));
-    const { isOver, at, reason } = nextTry(verdict, { tries: row.tries + 1, madeAt: row.madeAt, now });
+    const { isOver, at, reason } = nextTry(verdict, { tries: row.tries + 1, madeAt: row.madeAt, now, isOwed: row.what === 'erased' });
     // What has arrived meanwhile, sent by somebody who held it before, has arrived.
     await tx.query(
       `update delivery set state = $3, tries = tries + 1, next_at = at_ms($4), reason = $5 where site_id = $1 and id = $2 and state <> 'sent'`,

@@ -18,6 +18,8 @@ interface Row {
   readonly madeAt: number;
   readonly segment: string;
   readonly name: string | null;
+  /** Of whom it was erased. */
+  readonly erasure: string | null;
 }
 
 /** People of segments that are kept in step. */
@@ -35,14 +37,14 @@ export const members: Source = {
           where kept_member.site_id = $1 and ${due('$3')} order by kept_member.next_at, email limit $5 for update of kept_member skip locked)
        update kept_member set held_until = at_ms($4), there = 'maybe' from due
         where kept_member.site_id = due.site_id and kept_member.kept_id = due.kept_id and kept_member.email = due.email
-       returning due.kept_id as kept, due.email, wanted, due.was, change, tries, ms(made_at)::float8 as "madeAt", segment, name`,
+       returning due.kept_id as kept, due.email, wanted, due.was, change, tries, ms(made_at)::float8 as "madeAt", segment, name, erasure`,
       [site, connection, now, until, most],
     );
     return rows.map((row) => claimed(site, row));
   },
 };
 
-function claimed(site: number, { kept, email, wanted, was, change, tries, madeAt, segment, name }: Row): Claimed {
+function claimed(site: number, { kept, email, wanted, was, change, tries, madeAt, segment, name, erasure }: Row): Claimed {
   const what = wanted ? 'joined' : 'left';
   const key = [site, kept, email];
   return {
@@ -62,7 +64,7 @@ function claimed(site: number, { kept, email, wanted, was, change, tries, madeAt
         ]);
         return;
       }
-      const { isOver, at, reason } = nextTry(verdict, { tries: tries + 1, madeAt, now });
+      const { isOver, at, reason } = nextTry(verdict, { tries: tries + 1, madeAt, now, isOwed: erasure !== null });
       // What was refused for good has not come about; anything else may have.
       await tx.query(
         `update kept_member set there = $4, tries = tries + 1, reason = $6, failed = $7 and change = $8, held_until = null,

@@ -25,13 +25,16 @@ export interface Source {
   ) => Promise<readonly Claimed[]>;
 }
 
-/** When what was not sent is tried again, and whether it is. `tries`: with this one. All UTC ms. */
+/**
+ * When what was not sent is tried again, and whether it is. `tries`: with this one. `isOwed`: whatever was answered, it is asked again, as
+ * somebody who was erased is to be let go of there, too. All UTC ms.
+ */
 export function nextTry(
   verdict: Exclude<Verdict, { is: 'sent' }>,
-  { tries, madeAt, now }: { tries: number; madeAt: number; now: number },
+  { tries, madeAt, now, isOwed = false }: { tries: number; madeAt: number; now: number; isOwed?: boolean },
 ): { isOver: boolean; at: number; reason: string } {
   return {
-    isOver: verdict.is === 'never' || now - madeAt > GIVEN_UP_MS,
+    isOver: !isOwed && (verdict.is === 'never' || now - madeAt > GIVEN_UP_MS),
     at: now + pauseAfter(tries, verdict.is === 'later' ? verdict.afterMs : undefined),
     reason: verdict.reason.slice(0, 500),
   };
