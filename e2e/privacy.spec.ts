@@ -101,3 +101,28 @@ test('two people who say their emails in one browser are kept apart: told, left 
   await expect(who.getByRole('listitem')).toHaveCount(1);
   expect(await said(one)).toHaveLength(1);
 });
+
+test('what a job could not do is told on Today and in the log, tried once more when asked to, and put aside', async ({ page }) => {
+  await signIn(page);
+  const subject = `copy-${Date.now()}`;
+  await ask(
+    `insert into failed_task (site_id, job, subject, name, words, times, at, next_at)
+     select id, 'mail copy', $1, 'The conversation of visitor 7', '451 try later', 3, now(), now() + interval '6 hours' from site where key like 'tarnhollow%'`,
+    [subject],
+  );
+  try {
+    await openStudio(page, '/today');
+    await page.getByRole('link', { name: 'See what, and why' }).click();
+    const line = page.getByRole('region', { name: 'What could not be done' }).getByRole('listitem').filter({ hasText: '451 try later' });
+    await expect(line).toContainText('Mailing a copy of a conversation: The conversation of visitor 7');
+    await expect(line).toContainText('Tried 3 times');
+    expect(await faultsOf(page)).toEqual([]);
+    await line.getByRole('button', { name: 'Try it now' }).click();
+    await expect.poll(() => ask(`select from failed_task where subject = $1 and next_at <= now()`, [subject])).toHaveLength(1);
+    await line.getByRole('button', { name: 'Put it aside' }).click();
+    await expect(line).toHaveCount(0);
+    expect(await ask(`select from failed_task where subject = $1`, [subject])).toEqual([]);
+  } finally {
+    await ask(`delete from failed_task where subject = $1`, [subject]);
+  }
+});

@@ -6,7 +6,7 @@ import { Cluster } from '../src/server/testing/clusters';
 import { newUuid, openItem, pieceItem } from '../src/server/testing/items';
 import type { BatchAnswer, Item } from '../src/core/wire/items';
 import { SecondProcess } from './second';
-import { ask, cli, COLLECTOR, databaseUrl, openStudio, signIn, STUDIO } from './stack';
+import { ask, cli, COLLECTOR, keeperUrl, openStudio, signIn, STUDIO } from './stack';
 
 const BROWSERS = 24;
 const ROUNDS = 25;
@@ -182,7 +182,7 @@ test('a collector hears of a release that another process publishes as it is com
 test('a site that was moved to another server is worked on as before, and nothing of it is left where it was', async ({ page }) => {
   test.slow();
   const nodes = (...words: string[]): string =>
-    execFileSync('node', cli('nodes', ...words), { env: { ...process.env, CRINDLE_DATABASE_URL: databaseUrl() }, encoding: 'utf8' });
+    execFileSync('node', cli('nodes', ...words), { env: { ...process.env, CRINDLE_DATABASE_URL: keeperUrl() }, encoding: 'utf8' });
   const north = await Cluster.make(['wal_level=logical']);
   try {
     expect(nodes('add', 'north', north.url)).toContain('north can take sites.');

@@ -101,6 +101,10 @@ export function databaseUrl(): string {
   return environmentOf('collector')['CRINDLE_DATABASE_URL'] ?? '';
 }
 
+/** The same database as the role that moves sites has it. */
+export const keeperUrl = (): string =>
+  databaseUrl().replace(/\/\/[^@]*@/, `//keeper:${readFileSync(join(RUN, '..', 'db', 'keeper-secret'), 'utf8').trim()}@`);
+
 const environments = new Map<string, Record<string, string>>();
 
 /** What a process of the stack was started with; known from the first look on, also once it has ended. */

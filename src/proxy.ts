@@ -35,4 +35,5 @@ export function proxy(request: NextRequest): NextResponse {
   return response;
 }
 
-export const config = { matcher: [{ source: '/((?!_next/static|_next/image|favicon.ico).*)' }] };
+// Whatever passes here is held in memory first, and cut at 10 MB: bodies of the API do not (its headers are in next.config.ts).
+export const config = { matcher: [{ source: '/((?!api/|_next/static|_next/image|favicon.ico).*)' }] };

@@ -2,6 +2,7 @@
 start_own_database() { # name
   choose_data
   start_database "$DATA/$1" on
+  [ ! -s "$DATA/$1/keeper-secret" ] || let_crindle_everything "$DATA/$1"
   # What begins with a database that has nothing in its memory.
   export CRINDLE_BENCH_RESTART="cd / && $(database_user_prefix) $PG_BIN/pg_ctl -D $DATA/$1/pg -m fast -w restart"
   # And what makes it die in the middle: it cannot start again until its orphans have ended.

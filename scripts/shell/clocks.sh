@@ -35,6 +35,7 @@ run_clock() {
   mkdir -p "$cluster"
   move_clock "$seconds" "$zone"
   start_database "$cluster" off
+  let_crindle_everything "$cluster"
   env $MOVED node scripts/migrate.mjs >/dev/null || code=$?
   [ $code != 0 ] || say "Under the clock \"$1\": $(env $MOVED date)"
   [ $code != 0 ] || env $MOVED node scripts/checks/main.mjs unit database || code=$?

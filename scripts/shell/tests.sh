@@ -18,6 +18,7 @@ run_tests() { # names of checks; none: all but the late ones; `all`, `changed`. 
   rm -rf "$data/db"
   trap 'stop_database "$DATA/test/db"; for stack in "$DATA"/test/stack/*/; do [ ! -d "$stack" ] || CRINDLE_DATA="${stack%/}" "$ROOT/crindle" stop; done' EXIT
   start_database "$data/db" off
+  let_crindle_everything "$data/db"
   node scripts/migrate.mjs >/dev/null
   CRINDLE_STACK_DATA="$data/stack" node scripts/checks/main.mjs "$@"
 }

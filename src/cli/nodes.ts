@@ -4,7 +4,7 @@ import type { Directory } from '@/server/db/directory';
 import { many, maybeOne } from '@/server/db/queryable';
 import { findSiteByKey } from '@/server/db/sites';
 import { moveSite } from '@/server/nodes/move';
-import { Usage } from './options';
+import { readOptions, Usage } from './options';
 import { withDirectory } from './site';
 
 const HOME = 'home';
@@ -19,10 +19,10 @@ export async function nodesCommand(words: readonly string[], print: (line: strin
     case 'add':
       return withDirectory((directory) => addNode(directory, rest, print));
     case 'move':
-      return withDirectory((directory) => moveTo(directory, rest, print));
+      return moveTo(rest, print);
     case undefined:
     default:
-      throw new Usage(`nodes: met ${what ?? 'nothing'}, expected list, add NAME URL or move SITE NAME`);
+      throw new Usage(`nodes: met ${what ?? 'nothing'}, expected list, add NAME URL or move SITE NAME [--as URL]`);
   }
 }
 
@@ -58,7 +58,23 @@ async function addNode(directory: Directory, [name, url]: readonly string[], pri
   if (rows[0]?.level !== 'logical') print(`Its wal_level is ${rows[0]?.level}: sites can come, and leave again only once it is logical.`);
 }
 
-async function moveTo(directory: Directory, [key, name]: readonly string[], print: (line: string) => void): Promise<void> {
+/** The same server and database, whoever asks. */
+const whereIs = (url: string): string => `${new URL(url).host}${new URL(url).pathname}`;
+
+/** `--as`: the other server's address with a role that may copy by replication, where the one it was added with may not. */
+async function moveTo(words: readonly string[], print: (line: string) => void): Promise<void> {
+  const { option, rest } = readOptions(words, { values: ['--as'] });
+  const given = option('--as');
+  if (given !== undefined && !URL.canParse(given)) throw new Usage('nodes move: --as expects postgres://…');
+  const as = (url: string): string => (given !== undefined && whereIs(url) === whereIs(given) ? given : url);
+  await withDirectory((directory) => moveIn(directory, { words: rest, as }, print), as);
+}
+
+async function moveIn(
+  directory: Directory,
+  { words: [key, name], as }: { words: readonly string[]; as: (url: string) => string },
+  print: (line: string) => void,
+): Promise<void> {
   if (!key || !name) throw new Usage('nodes move: expected the key of a site and the name of a node, or home');
   const site = await findSiteByKey(directory.home, key);
   if (!site) throw new Usage(`nodes move: met ${key}, expected the key of a site`);
@@ -68,7 +84,7 @@ async function moveTo(directory: Directory, [key, name]: readonly string[], prin
   const { rows, heldMs } = await moveSite(directory, {
     siteId: site.id,
     to: name === HOME ? undefined : name,
-    urls: (node) => (node === undefined ? homeUrl() : (addresses.get(node) ?? '')),
+    urls: (node) => (node === undefined ? homeUrl() : as(addresses.get(node) ?? '')),
     log: (text) => print(`  ${text}`),
   });
   print(`${key} is on ${name} now: ${rows.toLocaleString('en')} rows; nothing could be written for ${(heldMs / 1000).toFixed(1)} s.`);

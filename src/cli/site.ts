@@ -17,9 +17,10 @@ export async function withSite<T>(key: string | undefined, work: (pool: Database
   });
 }
 
-export async function withDirectory<T>(work: (directory: Directory) => Promise<T>): Promise<T> {
+/** `as`: by what address another server is asked than by its own. */
+export async function withDirectory<T>(work: (directory: Directory) => Promise<T>, as = (url: string) => url): Promise<T> {
   const home = createPool(10, { isDirect: true });
-  const directory = new Directory(home, (url) => nodePool(url));
+  const directory = new Directory(home, (url) => nodePool(as(url)));
   try {
     return await work(directory);
   } finally {

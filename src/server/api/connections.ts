@@ -167,7 +167,7 @@ export const connectionsEndpoints = [
   endpoint({
     method: 'GET',
     path: '/api/connections',
-    right: 'look',
+    right: 'edit',
     says: 'Connections, with what was sent, waits and has failed',
     answers: 'Connections, without secrets',
     run: async ({ member: { siteId } }) => ({ connections: await listConnections(poolOf(siteId), siteId) }),

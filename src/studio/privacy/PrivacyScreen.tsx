@@ -150,12 +150,15 @@ const tableWords = (rows: Readonly<Record<string, number>>): string =>
     .map(([table, count]) => `${count.toLocaleString('en-GB')} ${ROWS[table]?.[count === 1 ? 0 : 1] ?? table}`)
     .join(', ');
 
+const takenIn = ({ claims, visitors }: OnRecord): number[] =>
+  claims.map(({ visitor }) => visitor).filter((one) => visitors.includes(one));
+
 function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefined }) {
   const router = useRouter();
   const [by, setBy] = useState<FoundBy>(begun?.by ?? 'email');
   const [value, setValue] = useState(begun?.value ?? '');
   const [error, setError] = useState<string>();
-  const [found, setFound] = useState<{ by: FoundBy; value: string; record: OnRecord }>();
+  const [found, setFound] = useState<{ by: FoundBy; value: string; record: OnRecord; taken: readonly number[] }>();
   const [isSure, setIsSure] = useState(false);
   const [receipt, setReceipt] = useState<{ rows: Readonly<Record<string, number>>; told: readonly string[] }>();
   const look = async (): Promise<void> => {
@@ -164,16 +167,18 @@ function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefine
     setIsSure(false);
     const result = await call('GET /api/privacy/person', { query: { by, value } });
     setError(result.ok ? undefined : result.message);
-    if (result.ok) setFound({ by, value, record: result.value });
+    if (result.ok) setFound({ by, value, record: result.value, taken: takenIn(result.value) });
   };
   const take = async (claims: readonly number[]): Promise<void> => {
     if (!found) return;
     setIsSure(false);
+    // The tick is there at once, what goes along with it a little later.
+    setFound({ ...found, taken: claims });
     const result = await call('GET /api/privacy/person', { query: { by: found.by, value: found.value, claims: claims.join() } });
     setError(result.ok ? undefined : result.message);
-    if (result.ok) setFound({ ...found, record: result.value });
+    if (result.ok) setFound((now) => (now?.taken === claims ? { ...now, record: result.value } : now));
   };
-  const taken = found?.record.claims.map(({ visitor }) => visitor).filter((one) => found.record.visitors.includes(one)) ?? [];
+  const taken = found?.taken ?? [];
   const erase = async (): Promise<void> => {
     if (!found) return;
     const result = await call('POST /api/privacy/erasures', { body: { by: found.by, value: found.value, claims: taken } });

@@ -22,6 +22,8 @@ export default async function LogPage({ searchParams }: { searchParams: Promise<
     loadNames(poolOf(site.id), site.id),
     may(member.role, 'people') ? listFailed(poolOf(site.id), site.id) : [],
   ]);
+  // Addresses of services may have keys in them.
+  const isHidden = (kind: string): boolean => kind === 'connection' && !may(member.role, 'edit');
   return (
     <div className="p-6">
       <SetupHead />
@@ -44,8 +46,8 @@ export default async function LogPage({ searchParams }: { searchParams: Promise<
             line.kind === 'campaign' && line.did === 'changed' && was && is
               ? campaignWords(was as CampaignDocument, is as CampaignDocument, names)
               : [],
-          before: was === null ? undefined : JSON.stringify(was, null, 2),
-          after: is === null ? undefined : JSON.stringify(is, null, 2),
+          before: was === null || isHidden(line.kind) ? undefined : JSON.stringify(was, null, 2),
+          after: is === null || isHidden(line.kind) ? undefined : JSON.stringify(is, null, 2),
         }))}
       />
     </div>
