@@ -25,6 +25,7 @@ async function readingOf(site: number): Promise<ReadSide> {
 /** Tasks that are being carried out, and whether somebody waits for them still. */
 const wanted = new Map<number, boolean>();
 const EVERY_MS = 150;
+const ALIVE_MS = 1_000;
 const say = (message: FromThread): void => port.postMessage(message);
 
 async function carryOut({ id, task }: Extract<ToThread, { task: unknown }>): Promise<void> {
@@ -60,6 +61,8 @@ async function take(message: Extract<ToThread, { task: unknown }>): Promise<void
     memories.trim();
   }
 }
+
+setInterval(() => say({ isAlive: true }), ALIVE_MS);
 
 port.on('message', (message: ToThread) => {
   if (!('cancel' in message)) void take(message);

@@ -144,4 +144,7 @@ export type AnswerTo<T extends Task> = TaskAnswers[T['kind']];
 
 export type ToThread = { readonly id: number; readonly task: Task } | { readonly id: number; readonly cancel: true };
 export type FromThread =
-  { readonly id: number; readonly part: unknown; readonly isLast: boolean } | { readonly id: number; readonly failed: string };
+  | { readonly id: number; readonly part: unknown; readonly isLast: boolean }
+  | { readonly id: number; readonly failed: string }
+  // It takes a step at a time, and says between them that it does.
+  | { readonly isAlive: true };

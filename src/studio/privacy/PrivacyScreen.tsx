@@ -150,8 +150,7 @@ const tableWords = (rows: Readonly<Record<string, number>>): string =>
     .map(([table, count]) => `${count.toLocaleString('en-GB')} ${ROWS[table]?.[count === 1 ? 0 : 1] ?? table}`)
     .join(', ');
 
-const takenIn = ({ claims, visitors }: OnRecord): number[] =>
-  claims.map(({ visitor }) => visitor).filter((one) => visitors.includes(one));
+const takenIn = ({ claims, visitors }: OnRecord): number[] => claims.map(({ visitor }) => visitor).filter((one) => visitors.includes(one));
 
 function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefined }) {
   const router = useRouter();
