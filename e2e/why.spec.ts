@@ -46,7 +46,7 @@ test('a visit is told page by page beside the reasons, however few there are', a
   await openStudio(page, `/visitors/${visitor.id}`);
   const pages = page.getByRole('region', { name: 'The visit, page by page' });
   await expect(pages.getByText(visitor.path, { exact: true }).first()).toBeVisible();
-  await expect(pages.getByText(/engaged \d+:\d\d · \d+ % seen/).first()).toBeVisible();
+  await expect(pages.getByText(/engaged \d+:\d\d · scrolled \d+ %/).first()).toBeVisible();
   const clicked = pages.getByRole('button', { name: /clicked/ }).first();
   await clicked.click();
   await expect(clicked).toHaveAttribute('aria-pressed', 'true');

@@ -113,6 +113,7 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
       base: host.base,
       talk: { host, showing, campaign: campaign.id },
       values: host.values(),
+      now,
       loadChat: () => import(host.base + __CHAT_PART__) as ReturnType<Given['loadChat']>,
       firstSeen: (key) => {
         const name = `since:${campaign.id}:${key}`;

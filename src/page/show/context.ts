@@ -59,6 +59,8 @@ export interface Deps {
   /** None in a preview. */
   readonly talk?: Talk | undefined;
   readonly loadChat: () => Promise<{ readonly drawChat: DrawFormat }>;
+  /** UTC ms, by the clock that decides: a try-out's runs ahead. */
+  readonly now: () => number;
   /** When this browser first saw what the key names (UTC ms): now, if never before. */
   readonly firstSeen: (key: string) => number;
   readonly onOutcome: (outcome: Outcome, how?: Dismissal) => void;

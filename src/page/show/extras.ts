@@ -29,7 +29,7 @@ function drawCountdown(block: BlockOf<'countdown'>, context: Context): HTMLEleme
   const end = block.until ? Date.parse(block.until) : context.deps.firstSeen('countdown') + (block.minutes ?? 0) * 60_000;
   const line = make('p', '', { class: 'countdown', role: 'timer' });
   const tick = (): void => {
-    const left = end - Date.now();
+    const left = end - context.deps.now();
     line.textContent = left > 0 ? clock(left) : context.text(block.over);
     if (left > 0) context.later(tick, (left % 1000) + 1);
   };

@@ -3,8 +3,9 @@ import { many } from '../db/queryable';
 import type { RecordedVisit } from '../db/visits';
 import { listVisits } from '../db/visits';
 
-/** Whoever gave a sign of life in the last minutes counts as being there. */
+/** Whoever gave a sign of life in the last minutes counts as being there, unless their last page was left or hidden: another one comes at once, or none. */
 const NOW_MINUTES = 5;
+const LEFT_S = 10;
 const MOST_VISITS = 24;
 const MOST_HAPPENINGS = 40;
 const LOOK_EVERY_MS = 2000;
@@ -41,8 +42,13 @@ async function look(db: Queryable, siteId: number, now: number): Promise<Look> {
   const happenings = await listHappenings(db, siteId, now);
   const there = await many<{ id: string; url: string | null }>(
     db,
-    `select visit.id, (select url from page_view where page_view.site_id = $1 and visit_id = visit.id order by at desc limit 1) as url
-       from visit where site_id = $1 and last_at > at_ms($3) - make_interval(mins => $2) and started_at > at_ms($3) - interval '1 day'
+    `select visit.id, last.url
+       from visit left join lateral (
+         select page_view.id, url from page_view where page_view.site_id = $1 and visit_id = visit.id order by at desc limit 1) as last on true
+       left join lateral (
+         select signals -> -1 ->> 's' as said from signal_piece where signal_piece.site_id = $1 and view_id = last.id order by piece desc limit 1) as ended on true
+      where site_id = $1 and last_at > at_ms($3) - make_interval(mins => $2) and started_at > at_ms($3) - interval '1 day'
+        and (ended.said is distinct from 'hide' or last_at > at_ms($3) - make_interval(secs => ${LEFT_S}))
       order by last_at desc, id`,
     [siteId, NOW_MINUTES, now],
   );

@@ -165,6 +165,31 @@ test('a selector that was looked for and matched nothing is named', async () => 
   expect(await attention()).toEqual([]);
 });
 
+test('whoever has left the last page, or hidden it, is on the site no more; whoever goes on to another one is', async () => {
+  const [reads, closed, goesOn] = [await visit(60_000), await visit(60_000), await visit(5_000)];
+  const ends = (of: { view: string }, signals: object[]) =>
+    database.pool.query(`insert into signal_piece (site_id, view_id, piece, signals) values ($1, $2, 0, $3)`, [
+      site.id,
+      of.view,
+      JSON.stringify(signals),
+    ]);
+  await ends(reads, [
+    { s: 'hide', t: 10 },
+    { s: 'show', t: 20 },
+  ]);
+  await ends(closed, [
+    { s: 'click', t: 10, on: [] },
+    { s: 'hide', t: 20 },
+  ]);
+  await ends(goesOn, [{ s: 'hide', t: 20 }]);
+  const live = new LiveSites(() => database.pool, { clock: () => NOW, everyMs: 20 });
+  const told: LiveNews[] = [];
+  const stop = live.listen(site.id, { onNews: (news) => told.push(news), onTrouble: (cause) => expect(cause).toBeUndefined() });
+  await eventually(() => told.length === 1);
+  stop();
+  expect(told[0]?.order).toEqual([goesOn.visit, reads.visit]);
+});
+
 test('who listens is told of everything once, then of what is new', async () => {
   await release({ kind: 'exit' });
   const first = await visit(60_000);

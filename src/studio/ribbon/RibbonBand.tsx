@@ -14,10 +14,9 @@ export type ColourOf = (section: string) => string;
 
 /** The site's most seen sections get a colour each; the rest share the last one. */
 export function colourBySection(sections: readonly string[]): ColourOf {
-  return (section) => {
-    const at = sections.indexOf(section);
-    return SECTION_COLOURS[at < 0 ? SECTION_COLOURS.length - 1 : Math.min(at, SECTION_COLOURS.length - 1)] as string;
-  };
+  // By name: two lists that counted at different instants agree on the colours.
+  const own = sections.slice(0, SECTION_COLOURS.length - 1).sort();
+  return (section) => SECTION_COLOURS[own.includes(section) ? own.indexOf(section) : SECTION_COLOURS.length - 1] as string;
 }
 
 /**
@@ -97,7 +96,7 @@ function ViewBand({ view, x, colour }: { view: RibbonView; x: (at: number) => nu
     .curve(curveMonotoneX);
   return (
     <g>
-      <title>{`${view.path}, ${clockWords(view.to - view.from)}, read to ${view.depth.at(-1)?.percent ?? 0} %`}</title>
+      <title>{`${view.path}, ${clockWords(view.to - view.from)}, scrolled ${view.depth.at(-1)?.percent ?? 0} %`}</title>
       <rect x={left} y={TOP} width={wide} height={BAND} fill={colour} opacity="0.24" />
       <path d={fill([...view.depth]) ?? ''} fill={colour} opacity="0.78" />
     </g>

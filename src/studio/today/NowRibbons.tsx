@@ -28,7 +28,7 @@ export function NowRibbons({ live, sections }: { live: Live | undefined; section
     <section ref={ref} className="sheet min-w-0 self-start" aria-labelledby="on-site">
       <h2 id="on-site" className="border-b border-line px-3 py-2 font-bold" aria-live="polite">
         {!live ? 'On the site now' : live.news.people === 0 ? 'Nobody is on the site now' : `${live.news.people} on the site now`}
-        <span className="ml-2 text-xs font-normal text-soft">whoever gave a sign of life in the last five minutes</span>
+        <span className="ml-2 text-xs font-normal text-soft">whose page is open, and gave a sign of life in the last five minutes</span>
       </h2>
       {!live && <div className="skeleton m-3 h-72" role="status" aria-label="Listening to the site" />}
       {live?.news.people === 0 && (
@@ -54,7 +54,7 @@ export function NowRibbons({ live, sections }: { live: Live | undefined; section
                 colourOf={colourOf}
                 note={
                   <>
-                    here for {clockWords(now - visit.at)}
+                    {heardFor(visit, now) < now - visit.at - 1000 ? 'was here for' : 'here for'} {clockWords(heardFor(visit, now))}
                     <span className="block">{visit.views.length === 1 ? '1 page' : `${visit.views.length} pages`}</span>
                   </>
                 }
@@ -69,6 +69,12 @@ export function NowRibbons({ live, sections }: { live: Live | undefined; section
       )}
     </section>
   );
+}
+
+/** From the beginning of the visit until now, or until it was heard of last, in ms. */
+function heardFor(visit: RecordedVisit, now: number): number {
+  const last = grownTo(visit, now).views.at(-1);
+  return (last ? last.at + last.leave : now) - visit.at;
 }
 
 /** The visit with its last page still open, if it was heard of lately. */

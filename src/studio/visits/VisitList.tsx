@@ -72,7 +72,7 @@ export function VisitList({ query, asOf, first }: { query: string; asOf: number;
   const failed = pages.find(({ error }) => error);
   return (
     <div ref={ref} className="sheet min-w-0">
-      <RibbonLegend sections={sections.slice(0, 8)} colourOf={colourOf} />
+      <RibbonLegend sections={sections.slice(0, 6)} colourOf={colourOf} />
       <div className="sticky top-12 z-20 rounded-t bg-paper">
         <RibbonHead scale={scale} width={width > 0 ? band : 0} />
       </div>

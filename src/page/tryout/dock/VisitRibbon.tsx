@@ -36,7 +36,7 @@ export function VisitRibbon({
   const starts = lengths.map((_, index) => lengths.slice(0, index).reduce((sum, one) => sum + one, 0) / scale);
   const last = recent.at(-1);
   if (!last) return null;
-  const words = `${last.path} · here for ${minutes(now - last.at)}, read to ${Math.round(deepest(last.signals))} %`;
+  const words = `${last.path} · here for ${minutes(now - last.at)}, scrolled ${Math.round(deepest(last.signals))} %`;
   return (
     <svg
       width="100%"
