@@ -63,6 +63,15 @@ test('an invited viewer looks and sees nobody; as agent they answer; what is ope
       await expect(viewer.page.getByRole('alert').filter({ hasText: 'As viewer you cannot' })).toBeVisible();
     }
     expect(await faultsOf(viewer.page)).toEqual([]);
+    // What would change something can be seen and not used; looking and trying out go on.
+    await openStudio(viewer.page, '/campaigns');
+    await expect(viewer.page.getByRole('button', { name: 'New campaign' })).toBeDisabled();
+    await expect(viewer.page.getByText('you look, and change nothing')).toBeVisible();
+    await viewer.page.locator('a[data-row]').first().click();
+    await expect(viewer.page.getByLabel('Name of the campaign')).toBeDisabled();
+    await expect(viewer.page.getByRole('switch', { name: 'Part of the next release' })).toBeDisabled();
+    await viewer.page.getByRole('tab', { name: 'Results' }).click();
+    await expect(viewer.page.getByRole('tab', { name: 'Results', selected: true })).toBeVisible();
     const asked = (path: string, given: Parameters<Page['request']['fetch']>[1] = {}) =>
       viewer.page.request.fetch(STUDIO + path, { headers: { origin: STUDIO }, ...given });
     for (const path of ['/leads.csv', '/results.csv', '/site.json', '/api/conversations', '/api/visitors/known'])

@@ -199,6 +199,17 @@ test('two editors at once: the second is told instead of overwriting', async ({ 
   await second.getByLabel('Name of the segment').fill('Booking left');
   await expect(second.getByText('This was changed elsewhere since you opened it')).toBeVisible();
   await expect(second.getByLabel('Name of the segment')).toHaveValue('Booking left');
+  // Both changed the name: the second one's stands, and what only the first one changed is there.
+  await first.getByLabel('Type a phrase into the segment').fill('from Austria');
+  await first.getByLabel('Type a phrase into the segment').press('Enter');
+  await expect(first.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+  await second.getByRole('button', { name: 'Put both together' }).click();
+  await expect(second.getByText('Both of you changed name: yours stands there')).toBeVisible();
+  await expect(second.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
+  await expect(second.getByRole('region', { name: 'The segment as a sentence' })).toContainText('Austria');
+  expect(await ask(`select name, people::text like '%AT%' as "hasBoth" from segment where id = 'seg_left_booking'`)).toEqual([
+    { name: 'Booking left', hasBoth: true },
+  ]);
   await context.close();
 });
 

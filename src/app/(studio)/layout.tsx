@@ -11,6 +11,8 @@ import { Frame } from '@/studio/frame/Frame';
 import { Providers } from '@/studio/frame/Providers';
 import { stepFromPreference } from '@/studio/guide/steps';
 import { GUIDE_COOKIE } from '@/studio/parts/layout/preferences';
+import { may, RIGHTS } from '@/server/auth/rights';
+import { RightsProvider } from '@/studio/parts/layout/Editing';
 
 export default async function StudioLayout({ children }: { children: ReactNode }) {
   const { member, site } = await requireSite();
@@ -24,23 +26,25 @@ export default async function StudioLayout({ children }: { children: ReactNode }
   const guide = stepFromPreference((await cookies()).get(GUIDE_COOKIE)?.value);
   return (
     <Providers>
-      <Frame
-        site={site.name}
-        person={{ name: member.name, email: member.email }}
-        seenAt={seen?.at.getTime() ?? null}
-        guide={guide ?? null}
-        others={sites.filter(({ id }) => id !== site.id).map(({ id, name }) => ({ id, name }))}
-        signOut={signOutAction}
-        next={{
-          number: next.number,
-          print: next.print,
-          changes: [...next.changes],
-          blockers: [...next.blockers],
-          warnings: [...next.warnings],
-        }}
-      >
-        {children}
-      </Frame>
+      <RightsProvider rights={RIGHTS.filter((right) => may(member.role, right))}>
+        <Frame
+          site={site.name}
+          person={{ name: member.name, email: member.email }}
+          seenAt={seen?.at.getTime() ?? null}
+          guide={guide ?? null}
+          others={sites.filter(({ id }) => id !== site.id).map(({ id, name }) => ({ id, name }))}
+          signOut={signOutAction}
+          next={{
+            number: next.number,
+            print: next.print,
+            changes: [...next.changes],
+            blockers: [...next.blockers],
+            warnings: [...next.warnings],
+          }}
+        >
+          {children}
+        </Frame>
+      </RightsProvider>
     </Providers>
   );
 }

@@ -11,7 +11,7 @@ import type { Directory } from '../db/directory';
 import type { ServedRelease } from '../db/releases';
 import { findServedRelease } from '../db/releases';
 import type { Site } from '../db/sites';
-import { findSite, findSigning, findSiteByKey, noteRefusal } from '../db/sites';
+import { findSite, findSigning, findSiteByKey, noteRefusal, noteUnknownKey } from '../db/sites';
 import { deviceOf } from './device';
 import type { Metrics } from './metrics';
 import { findVisitor, loadDecisionContext } from './decisionContext';
@@ -83,14 +83,17 @@ export async function collect(sent: IncomingRequest, tools: CollectTools): Promi
   if (!batch.ok) throw new RequestRejected(400, 'body.shape', batch.issues.map(issueWords).join('; '));
   const { key, browser, now: theirNow, items, has, consent = false } = batch.value;
   const found = await known(key);
-  if (!found) throw new RequestRejected(404, 'site.unknown', `No site has the key ${key}`);
+  const host = originHost(sent.origin);
+  if (!found) {
+    if (host) await noteUnknownKey(directory.home, (id) => directory.of(id), { host, key });
+    throw new RequestRejected(404, 'site.unknown', `No site has the key ${key}`);
+  }
   const { site, current } = found;
   const pool = directory.of(site.id);
   if (isRobot(sent.userAgent)) {
     await noteRefusal(pool, site.id, 'robot', sent.userAgent);
     return { items: items.map(() => ({ ok: true })), now: clock() };
   }
-  const host = originHost(sent.origin);
   if (!host || !site.addresses.includes(host)) {
     await noteRefusal(pool, site.id, 'address', host ?? 'no origin');
     throw new RequestRejected(403, 'site.address', `${host ?? 'A page without an origin'} is not one of the addresses of ${site.name}`);

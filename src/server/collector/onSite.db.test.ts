@@ -168,6 +168,20 @@ test('a site that asks first keeps nothing of those who have not agreed', async 
   expect((await post([openItem()], { key: 'asking1234', consent: true })).items[0]).toEqual({ ok: true });
 });
 
+test('a key that is no site’s is told to whoever has that address, as it was written; on foreign pages to nobody', async () => {
+  const send = (origin: string) =>
+    server.inject({
+      method: 'POST',
+      url: '/c',
+      headers: { origin, 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/130.0 Safari/537.36' },
+      payload: JSON.stringify({ key: 'sitekey132', browser: newUuid(), now: Date.now(), items: [] }),
+    });
+  expect([(await send('http://site.example')).statusCode, (await send('http://elsewhere.example')).statusCode]).toEqual([404, 404]);
+  expect((await listRefusals(database.pool, site.id)).filter(({ reason }) => reason === 'key')).toMatchObject([
+    { subject: 'sitekey132', times: 1 },
+  ]);
+});
+
 test('faults of the script are counted, without who met them', async () => {
   const fault = () => ({ kind: 'fault', id: newUuid(), at: Date.now(), entry: 'twice', message: 'The script is on the page twice' });
   const again = fault();

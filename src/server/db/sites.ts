@@ -117,7 +117,7 @@ export async function setBrand(db: Queryable, siteId: number, { was, brand }: { 
 }
 
 export interface Refusal {
-  readonly reason: 'robot' | 'address' | 'consent' | 'person' | 'version' | 'policy';
+  readonly reason: 'robot' | 'address' | 'consent' | 'person' | 'version' | 'policy' | 'key';
   readonly subject: string;
   readonly times: number;
   readonly lastAt: Date;
@@ -141,6 +141,20 @@ export async function noteRefusal(
      on conflict (site_id, day, reason, subject) do update set times = refused.times + 1, last_at = now()`,
     [siteId, reason, said, MOST_REFUSED, typeof subject !== 'string'],
   );
+}
+
+const MOST_SHARING = 5;
+
+/** A page on one of a site's addresses came with a key that is no site's: its people are told. `home`: where all sites are listed. */
+export async function noteUnknownKey(
+  home: Queryable,
+  databaseOf: (siteId: number) => Queryable,
+  { host, key }: { host: string; key: string },
+): Promise<void> {
+  const sites = await many<{ id: number }>(home, `select id from site where addresses @> array[$1] order by id limit ${MOST_SHARING}`, [
+    host,
+  ]);
+  for (const { id } of sites) await noteRefusal(databaseOf(id), id, 'key', key);
 }
 
 export async function listRefusals(db: Queryable, siteId: number): Promise<Refusal[]> {

@@ -285,6 +285,7 @@ const edited = { kind: z.enum(EDITED_KINDS), id: z.string().min(1).max(100) };
 /** What was deleted and is to come back. */
 export const binSchema = z.strictObject(edited);
 
+export const storedSchema = z.strictObject(edited);
 export const editingSchema = z.strictObject({ ...edited, tab: z.uuid(), isLeaving: z.boolean().optional() });
 
 export const visitsPageSchema = z.object({

@@ -29,7 +29,8 @@ export interface Attention {
     | 'selector.silent'
     | 'connection.failed'
     | 'conversation.waits'
-    | 'job.failed';
+    | 'job.failed'
+    | 'script.key';
   readonly what: string;
   readonly reason: string;
   readonly fix: { readonly href: string; readonly words: string };
@@ -101,6 +102,14 @@ export async function listAttention(
         what: `${subject} is turned away`,
         reason: `Its pages carry the script (${times === 1 ? 'one request' : `${times} requests`} in 7 days), but it is not one of the site’s addresses.`,
         fix: setup('Add the address'),
+      });
+  for (const { subject, times, lastAt } of refusals.filter(({ reason }) => reason === 'key'))
+    if (now - lastAt.getTime() < 24 * HOUR_MS)
+      found.push({
+        code: 'script.key',
+        what: `Pages carry a line with the key ${subject}`,
+        reason: `It is no site’s key, so nothing is recorded there: ${timesWords(times)} in 7 days.`,
+        fix: setup('See the right line'),
       });
   for (const { entry, message, times, lastAt } of faults)
     if (now - lastAt.getTime() < 24 * HOUR_MS)

@@ -19,6 +19,7 @@ import { PurposeLine } from './PurposeLine';
 import { TryOnSite } from '../tryout/TryOnSite';
 import type { Schedule } from './ScheduleLine';
 import { ScheduleLine } from './ScheduleLine';
+import { Editing } from '../parts/layout/Editing';
 
 /** Loaded when its tab is opened: the rule need not wait for it. */
 const CampaignResults = dynamic(() => import('../results/CampaignResults').then((part) => part.CampaignResults), {
@@ -80,7 +81,9 @@ export function CampaignEditor({ id, initial, status, revision, releasedIn, sche
         <ScheduleLine campaign={id} status={status} isReleased={releasedIn !== undefined} schedule={schedule} />
       </EditorHead>
       <div className="print:hidden">
-        <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
+        <Editing>
+          <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
+        </Editing>
       </div>
       <TabGroup defaultIndex={tab === 'results' ? 2 : 0}>
         <TabList className="mb-3 flex gap-5 border-b border-line">

@@ -20,6 +20,7 @@ import { BudgetForm } from './BudgetForm';
 import { Pick } from '../messages/Pick';
 import { ShareCell } from './ShareCell';
 import { usePortfolio } from './usePortfolio';
+import { useMay } from '../parts/layout/Editing';
 
 export interface ListedCampaign {
   readonly id: string;
@@ -211,6 +212,7 @@ function Row({
   isAsLast: boolean;
   most: number;
 }) {
+  const mayEdit = useMay('edit');
   const remove = useRemove();
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id });
   return (
@@ -221,7 +223,7 @@ function Row({
     >
       <td className="max-w-3xl">
         <div className="flex">
-          {!isGrouped && (
+          {!isGrouped && mayEdit && (
             <span className="mr-2 inline-flex items-start">
               <button
                 ref={setActivatorNodeRef}

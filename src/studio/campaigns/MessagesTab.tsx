@@ -7,6 +7,7 @@ import { SendsLine } from '../connections/SendsLine';
 import { Storyboard } from '../messages/Storyboard';
 import type { Change } from '../parts/saving/useDraft';
 import { GoalEditor } from './GoalEditor';
+import { Editing } from '../parts/layout/Editing';
 
 /** What a campaign shows, and what counts as its success. */
 export const MessagesTab = memo(function MessagesTab({
@@ -23,12 +24,14 @@ export const MessagesTab = memo(function MessagesTab({
 }) {
   return (
     <div className="grid gap-4">
-      <GoalEditor goal={campaign.goal} onChange={(goal) => onChange((now) => ({ ...now, goal }))} />
-      <SendsLine campaign={id} />
-      {campaign.flow.messages.some((message) => message.format === 'chat' && message.conversation.person) && (
-        <AnsweringLine campaign={id} />
-      )}
-      <Storyboard id={id} campaign={campaign} onChange={onChange} onWrite={onWrite} />
+      <Editing>
+        <GoalEditor goal={campaign.goal} onChange={(goal) => onChange((now) => ({ ...now, goal }))} />
+        <SendsLine campaign={id} />
+        {campaign.flow.messages.some((message) => message.format === 'chat' && message.conversation.person) && (
+          <AnsweringLine campaign={id} />
+        )}
+        <Storyboard id={id} campaign={campaign} onChange={onChange} onWrite={onWrite} />
+      </Editing>
     </div>
   );
 });

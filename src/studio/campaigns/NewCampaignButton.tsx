@@ -7,6 +7,7 @@ import type { CampaignDocument } from '@/core/campaigns/campaign';
 import { FIRST_TEXT } from '@/core/flows/unfinished';
 import { call } from '../parts/net/call';
 import { unusedName } from '../parts/saving/unusedName';
+import { useMay } from '../parts/layout/Editing';
 
 const START: Omit<CampaignDocument, 'name'> = {
   goal: { kind: 'form' },
@@ -34,6 +35,7 @@ const START: Omit<CampaignDocument, 'name'> = {
 };
 
 export function NewCampaignButton({ names }: { names: readonly string[] }) {
+  const mayEdit = useMay('edit');
   const router = useRouter();
   const [isBusy, setBusy] = useState(false);
   async function make(): Promise<void> {
@@ -44,7 +46,7 @@ export function NewCampaignButton({ names }: { names: readonly string[] }) {
     toast.error(result.message);
   }
   return (
-    <button data-new className="act" disabled={isBusy} onClick={() => void make()}>
+    <button data-new className="act" disabled={isBusy || !mayEdit} onClick={() => void make()}>
       New campaign
     </button>
   );

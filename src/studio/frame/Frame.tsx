@@ -22,6 +22,7 @@ import { useNow } from '../parts/layout/useNow';
 import { Ago } from '../parts/layout/Ago';
 import type { NextReleaseView } from './PublishPanel';
 import { PublishPanel } from './PublishPanel';
+import { useMay } from '../parts/layout/Editing';
 
 const AREAS = AREA_KEYS.filter(({ href }) => href !== '/setup');
 
@@ -66,10 +67,12 @@ export function Frame({ site, person, seenAt: seenBefore, guide, next, others, s
     keepPreference(GUIDE_COOKIE, next === null ? 'left' : String(next));
   };
   const carryOut = (command: Command): void => {
-    if (command === 'publish' || command === 'keys') setOpen(command);
+    if (command === 'keys' || (command === 'publish' && mayEdit)) setOpen(command);
+    else if (command === 'publish') return;
     else if (command === 'guide') goTo(0);
     else setTheme(command);
   };
+  const [mayEdit, mayAnswer] = [useMay('edit'), useMay('answer')];
   const count = next.changes.length;
   const unpublished = count === 1 ? '1 change unpublished' : `${count} changes unpublished`;
   return (
@@ -130,10 +133,13 @@ export function Frame({ site, person, seenAt: seenBefore, guide, next, others, s
               {next.number === 1 ? 'nothing to publish yet' : `release ${next.number - 1} is live`}
             </span>
           ) : (
-            <button className="act lg:whitespace-nowrap" title={unpublished} onClick={() => setOpen('publish')}>
-              Publish release {next.number}
-            </button>
+            mayEdit && (
+              <button className="act lg:whitespace-nowrap" title={unpublished} onClick={() => setOpen('publish')}>
+                Publish release {next.number}
+              </button>
+            )
           )}
+          {!mayAnswer && <span className="whitespace-nowrap text-soft">you look, and change nothing</span>}
           <Person {...person} others={others} signOut={signOut} onCommand={carryOut} />
         </div>
       </header>

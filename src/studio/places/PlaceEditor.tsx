@@ -19,6 +19,7 @@ import { useSaved } from '../parts/saving/useSaved';
 import { useSettled } from '../parts/saving/useSettled';
 import { NumberField } from '../rule/fields';
 import { exactnessWarning, shapeWords } from './words';
+import { useMay } from '../parts/layout/Editing';
 
 // The map is heavy and needs a window: it comes with this screen only.
 const PlaceMap = dynamic(() => import('./PlaceMap').then((part) => part.PlaceMap), {
@@ -49,6 +50,7 @@ export function PlaceEditor({ id, initial, revision, users }: { id: string; init
     queryFn: ({ signal }) => fetched('POST /api/places/count', { body: { shape: asked }, signal }),
   });
   const warning = exactnessWarning(draft.shape, counted.data?.accuracy ?? null);
+  const mayEdit = useMay('edit');
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
       <EditorHead
@@ -62,7 +64,7 @@ export function PlaceEditor({ id, initial, revision, users }: { id: string; init
       <UsedBy users={users} />
       <div className="grid gap-4 lg:grid-cols-[minmax(0,1fr)_320px]">
         <div className="sheet h-[520px] overflow-hidden">
-          <PlaceMap shape={draft.shape} onChange={setShape} />
+          <PlaceMap shape={draft.shape} onChange={(shape) => mayEdit && setShape(shape)} />
         </div>
         <div className="grid content-start gap-4">
           <section className="sheet p-5" aria-label="Who is there" aria-live="polite">

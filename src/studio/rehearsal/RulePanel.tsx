@@ -25,6 +25,7 @@ import { Shares } from './Shares';
 import { Steps } from './Steps';
 import { useRehearsal } from './useRehearsal';
 import { WhenOnPage } from './WhenOnPage';
+import { Editing, useMay } from '../parts/layout/Editing';
 
 const FAMILIES: readonly (readonly [Family, string, string])[] = [
   ['people', 'People', 'who'],
@@ -47,6 +48,7 @@ export function RulePanel({
   findings: readonly Finding[];
   onChange: (draft: CampaignDocument) => void;
 }) {
+  const mayEdit = useMay('edit');
   const names = useNames();
   const [open, setOpen] = useState<Family | undefined>(isNew(draft) ? 'people' : undefined);
   const [days, setDays] = useState<RehearsedDays>(30);
@@ -70,14 +72,16 @@ export function RulePanel({
           report={report}
           isOpen={(family) => family === open}
           onOpen={toggle}
-          onDrop={(path) => onRule(withoutPhrase(draft.rule, path))}
+          onDrop={(path) => mayEdit && onRule(withoutPhrase(draft.rule, path))}
         />
-        <PhraseLine
-          label="Type a phrase into the rule"
-          placeholder="and … type a page, a source, a segment, “20 s”, “exit”, “7 days”"
-          offersFor={phraseOffers}
-          onPick={onPick}
-        />
+        <Editing>
+          <PhraseLine
+            label="Type a phrase into the rule"
+            placeholder="and … type a page, a source, a segment, “20 s”, “exit”, “7 days”"
+            offersFor={phraseOffers}
+            onPick={onPick}
+          />
+        </Editing>
       </section>
       <div className="flex flex-wrap gap-2" role="group" aria-label="Edit">
         {FAMILIES.map(([family, name, question]) => (
@@ -92,10 +96,16 @@ export function RulePanel({
         ))}
       </div>
       <div className={`grid gap-5 ${open ? 'xl:grid-cols-[460px_minmax(0,1fr)] lg:grid-cols-[420px_minmax(0,1fr)]' : ''}`}>
-        {open && <FamilyEditor campaign={id} family={open} rule={draft.rule} onChange={onRule} />}
+        {open && (
+          <Editing>
+            <FamilyEditor campaign={id} family={open} rule={draft.rule} onChange={onRule} />
+          </Editing>
+        )}
         <div className="grid min-w-0 grid-cols-1 content-start gap-3">
           {/* Beside what is clicked to edit: a finding that comes must not move that away from under one's hand. */}
-          <Findings findings={findings} phrases={phrases} onFix={(fix) => onRule(applyFix(draft.rule, fix))} />
+          <Editing>
+            <Findings findings={findings} phrases={phrases} onFix={(fix) => onRule(applyFix(draft.rule, fix))} />
+          </Editing>
           <RehearsalHead
             report={expected ?? report}
             isRunning={isRunning}

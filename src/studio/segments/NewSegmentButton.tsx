@@ -6,8 +6,10 @@ import { toast } from 'sonner';
 import { call } from '../parts/net/call';
 import { unusedName } from '../parts/saving/unusedName';
 import { FRESH } from './fresh';
+import { useMay } from '../parts/layout/Editing';
 
 export function NewSegmentButton({ names }: { names: readonly string[] }) {
+  const mayEdit = useMay('edit');
   const router = useRouter();
   const [isBusy, setBusy] = useState(false);
   async function make(): Promise<void> {
@@ -23,7 +25,7 @@ export function NewSegmentButton({ names }: { names: readonly string[] }) {
     toast.error(result.message);
   }
   return (
-    <button data-new className="act" disabled={isBusy} onClick={() => void make()}>
+    <button data-new className="act" disabled={isBusy || !mayEdit} onClick={() => void make()}>
       New segment
     </button>
   );

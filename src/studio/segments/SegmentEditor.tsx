@@ -34,6 +34,7 @@ import { SegmentContributions } from './SegmentContributions';
 import { SegmentTrend } from './SegmentTrend';
 import { isFresh } from './fresh';
 import { useCounted } from './useCounted';
+import { Editing, useMay } from '../parts/layout/Editing';
 
 const draftSchema = segmentSchema.extend({ name: nameSchema });
 type Draft = SegmentDocument & { name: string };
@@ -51,6 +52,7 @@ export function SegmentEditor({
   users: readonly User[];
   otherNames: readonly string[];
 }) {
+  const mayEdit = useMay('edit');
   const names = useNames();
   const { sections } = useRecorded();
   const saved = useSaved<Draft>({
@@ -96,37 +98,41 @@ export function SegmentEditor({
           report={undefined}
           isOpen={(_family, path = []) => at === path.join('.')}
           onOpen={open}
-          onDrop={(path) => setPeople(withoutPhrase({ people: draft.people }, path).people)}
+          onDrop={(path) => mayEdit && setPeople(withoutPhrase({ people: draft.people }, path).people)}
         />
-        <PhraseLine
-          label="Type a phrase into the segment"
-          placeholder="and … type a page, a source, an event, a town, “3 visits”"
-          offersFor={offersFor}
-          onPick={(offer) => setPeople(offer.addTo(isEmpty(draft.people) ? {} : { people: draft.people }).people)}
-        />
+        <Editing>
+          <PhraseLine
+            label="Type a phrase into the segment"
+            placeholder="and … type a page, a source, an event, a town, “3 visits”"
+            offersFor={offersFor}
+            onPick={(offer) => setPeople(offer.addTo(isEmpty(draft.people) ? {} : { people: draft.people }).people)}
+          />
+        </Editing>
       </section>
       <div className="grid grid-cols-1 gap-4 lg:grid-cols-[minmax(0,1fr)_320px]">
         <div className="grid min-w-0 grid-cols-1 content-start gap-4">
           {at !== undefined && (
-            <section className="sheet grid content-start gap-4 p-5" aria-label="Conditions">
-              <PeopleEditor
-                value={draft.people}
-                self={id}
-                lookback={draft.lookback}
-                onChange={(next) => setDraft({ ...draft, people: next })}
-              />
-              <label id={leafAt(LOOKBACK)} className="flex items-center gap-2 text-soft">
-                Look back{' '}
-                <NumberField
-                  label="Lookback in days"
-                  value={draft.lookback}
-                  min={1}
-                  max={LONGEST_LOOKBACK_DAYS}
-                  onChange={(days) => setDraft({ ...draft, lookback: Math.round(days) })}
-                />{' '}
-                days where a condition does not say
-              </label>
-            </section>
+            <Editing>
+              <section className="sheet grid content-start gap-4 p-5" aria-label="Conditions">
+                <PeopleEditor
+                  value={draft.people}
+                  self={id}
+                  lookback={draft.lookback}
+                  onChange={(next) => setDraft({ ...draft, people: next })}
+                />
+                <label id={leafAt(LOOKBACK)} className="flex items-center gap-2 text-soft">
+                  Look back{' '}
+                  <NumberField
+                    label="Lookback in days"
+                    value={draft.lookback}
+                    min={1}
+                    max={LONGEST_LOOKBACK_DAYS}
+                    onChange={(days) => setDraft({ ...draft, lookback: Math.round(days) })}
+                  />{' '}
+                  days where a condition does not say
+                </label>
+              </section>
+            </Editing>
           )}
           {size.data && size.data.visits.length > 0 && (
             <section aria-label="Some of them">

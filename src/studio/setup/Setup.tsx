@@ -13,6 +13,7 @@ import { ServerEvents } from './ServerEvents';
 import { SetupHead } from './SetupHead';
 import type { SigningState } from './Signing';
 import { Signing } from './Signing';
+import { Editing } from '../parts/layout/Editing';
 
 const CHECK_EVERY_MS = 2000;
 
@@ -34,10 +35,12 @@ export function Setup({ siteKey, addresses, privacy, signing, collector, hasEven
       <div className="grid gap-4 lg:grid-cols-2">
         <Install site={{ collector, siteKey, asks: consent === 'asked' }} />
         <Check />
-        <Addresses initial={addresses} />
-        <Privacy initial={privacy} onConsent={setConsent} />
-        <Signing initial={signing} />
-        <ServerEvents collector={collector} siteKey={siteKey} hasSecret={hasEventsSecret} />
+        <Editing>
+          <Addresses initial={addresses} />
+          <Privacy initial={privacy} onConsent={setConsent} />
+          <Signing initial={signing} />
+          <ServerEvents collector={collector} siteKey={siteKey} hasSecret={hasEventsSecret} />
+        </Editing>
       </div>
     </div>
   );
@@ -87,6 +90,14 @@ function Check() {
               addresses. If it is yours, add it below.
             </p>
           ))}
+          {data.refusals
+            .filter(({ reason }) => reason === 'key')
+            .map(({ subject, times, at }) => (
+              <p key={subject} className="mb-2 border-l-2 border-danger pl-3">
+                Pages of this site carry a line with the key <b className="font-mono text-[13px]">{subject}</b>, which is no site’s:{' '}
+                {timesWords(times)}, last <Ago at={at} />. Nothing is recorded there; put the line from this screen in its place.
+              </p>
+            ))}
           {data.pages.length > 0 && (
             <table className="list">
               <thead>

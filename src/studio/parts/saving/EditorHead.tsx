@@ -9,10 +9,11 @@ import { SaveNote } from './SaveNote';
 import { UndoButtons } from './UndoButtons';
 import { useRemove } from './useRemove';
 import type { Saved } from './useSaved';
+import { Editing } from '../layout/Editing';
 
 /** The top of an editor: the name to type into, who else is here, undo and redo, whether it is saved, and deleting. */
 export function EditorHead<T extends { name: string }>({
-  saved: { kind, id, draft, setDraft, history, state, issues, retry, beside, isNewer, isGone },
+  saved: { kind, id, draft, setDraft, history, state, issues, retry, putTogether, beside, isNewer, isGone },
   children,
   more,
 }: {
@@ -33,26 +34,28 @@ export function EditorHead<T extends { name: string }>({
   }
   return (
     <div className="flex flex-wrap items-center gap-3">
-      <h1 className="sr-only">
-        {what.charAt(0).toUpperCase() + what.slice(1)} {draft.name}
-      </h1>
-      <input
-        aria-label={`Name of the ${what}`}
-        className="field min-w-0 flex-[0_1_420px] border-transparent bg-transparent font-display text-2xl font-bold hover:border-line"
-        value={draft.name}
-        maxLength={200}
-        onChange={(event) => setDraft({ ...draft, name: event.target.value })}
-      />
-      {children && <div className="flex flex-wrap items-center gap-3 print:hidden">{children}</div>}
-      <div className="flex flex-wrap items-center gap-3 md:ml-auto print:hidden">
-        <BesideNote beside={beside} isNewer={isNewer} isGone={isGone} />
-        <UndoButtons {...history} />
-        <SaveNote state={state} issues={issues} retry={retry} />
-        {more}
-        <button className="act-quiet" onClick={() => void remove()}>
-          Delete
-        </button>
-      </div>
+      <Editing>
+        <h1 className="sr-only">
+          {what.charAt(0).toUpperCase() + what.slice(1)} {draft.name}
+        </h1>
+        <input
+          aria-label={`Name of the ${what}`}
+          className="field min-w-0 flex-[0_1_420px] border-transparent bg-transparent font-display text-2xl font-bold hover:border-line"
+          value={draft.name}
+          maxLength={200}
+          onChange={(event) => setDraft({ ...draft, name: event.target.value })}
+        />
+        {children && <div className="flex flex-wrap items-center gap-3 print:hidden">{children}</div>}
+        <div className="flex flex-wrap items-center gap-3 md:ml-auto print:hidden">
+          <BesideNote beside={beside} isNewer={isNewer} isGone={isGone} />
+          <UndoButtons {...history} />
+          <SaveNote state={state} issues={issues} retry={retry} putTogether={putTogether} />
+          {more}
+          <button className="act-quiet" onClick={() => void remove()}>
+            Delete
+          </button>
+        </div>
+      </Editing>
     </div>
   );
 }

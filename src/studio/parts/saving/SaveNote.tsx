@@ -3,7 +3,18 @@ import { issueWords } from '@/core/parsing/parse';
 import type { SaveState } from './useAutosave';
 
 /** Says whether what stands here is saved, and if not, why and what to do. */
-export function SaveNote({ state, issues, retry }: { state: SaveState; issues: readonly Issue[]; retry: () => void }) {
+export function SaveNote({
+  state,
+  issues,
+  retry,
+  putTogether,
+}: {
+  state: SaveState;
+  issues: readonly Issue[];
+  retry: () => void;
+  /** With what somebody else saved meanwhile. */
+  putTogether?: () => Promise<void>;
+}) {
   if (issues.length) {
     return (
       <p role="alert" className="text-danger">
@@ -28,9 +39,16 @@ export function SaveNote({ state, issues, retry }: { state: SaveState; issues: r
         <p role="alert" className="flex items-center gap-2 text-danger">
           {state.message}
           {state.code === 'revision.outdated' ? (
-            <button className="act-quiet" onClick={() => location.reload()}>
-              Load theirs
-            </button>
+            <>
+              {putTogether && (
+                <button className="act-quiet" onClick={() => void putTogether()}>
+                  Put both together
+                </button>
+              )}
+              <button className="act-quiet" onClick={() => location.reload()}>
+                Load theirs
+              </button>
+            </>
           ) : (
             <button className="act-quiet" onClick={retry}>
               Try again

@@ -1,5 +1,7 @@
 import { useCallback, useMemo, useRef, useState, useTransition } from 'react';
 import type { z } from 'zod';
+import { toast } from 'sonner';
+import { mergeChanges } from '@/core/merging/threeWay';
 import { parseWith } from '@/core/parsing/parse';
 import type { EditedKind } from '@/server/db/trash';
 import { call } from '../net/call';
@@ -34,6 +36,8 @@ export function useSaved<T extends object>({
   const [isComing, startWriting] = useTransition();
   const write = useCallback((change: Change<T>) => startWriting(() => setDraft(change)), [setDraft]);
   const [saved, setSaved] = useState(revision);
+  /** As it was when it was read, or saved last: what others make of it meanwhile is put beside that. */
+  const base = useRef(initial);
   // The next save may come before the screen is drawn with what the last one answered.
   const current = useRef(revision);
   const parsed = useMemo(() => parseWith(schema, draft), [schema, draft]);
@@ -45,12 +49,27 @@ export function useSaved<T extends object>({
       const result = await save(kind, id, { ...toSave, revision: current.current });
       if (result.ok) {
         current.current = result.value.revision;
+        base.current = toSave;
         setSaved(result.value.revision);
         onSaved?.();
       }
       return result;
     },
   });
+  /** Takes in what somebody else saved meanwhile; what both changed stands as it is here, and is told. */
+  const putTogether = async (): Promise<void> => {
+    const result = await call('GET /api/stored', { query: { kind, id } });
+    if (!result.ok) return void toast.error(result.message);
+    const keys = new Set(['shape' in schema ? Object.keys(schema.shape as object) : [], Object.keys(draft)].flat());
+    const theirs = Object.fromEntries(Object.entries(result.value.document).filter(([key, value]) => keys.has(key) && value !== null)) as T;
+    const { value, clashes } = mergeChanges(base.current, draft, theirs);
+    current.current = result.value.revision;
+    base.current = theirs;
+    setDraft(value);
+    retry();
+    if (clashes.length > 0) toast(`Both of you changed ${clashWords(clashes)}: yours stands there`, { duration: 15_000 });
+    else toast.success('Both changes are in it');
+  };
   const { beside, stored } = useBeside(kind, id);
   const isSettled = state.kind === 'saved';
   return {
@@ -65,10 +84,15 @@ export function useSaved<T extends object>({
     isReady: parsed.ok,
     state,
     retry,
+    putTogether,
     beside,
     /** Somebody saved a newer one; while this one is being saved nobody can tell. */
     isNewer: isSettled && typeof stored === 'number' && stored > saved,
     isGone: isSettled && stored === null,
   };
 }
+/** "name, rule: moment" */
+const clashWords = (clashes: readonly (readonly string[])[]): string =>
+  [...new Set(clashes.map(([first = 'it', ...rest]) => (rest.length > 0 ? `${first}: ${rest.at(-1)}` : first)))].slice(0, 5).join(', ');
+
 export type Saved<T extends object> = ReturnType<typeof useSaved<T>>;

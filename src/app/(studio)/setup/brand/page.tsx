@@ -5,6 +5,7 @@ import { listCampaigns } from '@/server/db/campaigns';
 import { poolOf } from '@/server/db/sharedPool';
 import { BrandEditor } from '@/studio/brand/BrandEditor';
 import { SetupHead } from '@/studio/setup/SetupHead';
+import { Editing } from '@/studio/parts/layout/Editing';
 
 export const metadata: Metadata = { title: 'Brand' };
 
@@ -16,7 +17,9 @@ export default async function BrandPage() {
   return (
     <div className="p-6">
       <SetupHead />
-      <BrandEditor initial={site.brand} uses={uses} />
+      <Editing>
+        <BrandEditor initial={site.brand} uses={uses} />
+      </Editing>
     </div>
   );
 }

@@ -4,6 +4,7 @@ import { poolOf } from '@/server/db/sharedPool';
 import { listTrash } from '@/server/db/trash';
 import { DeletedList } from '@/studio/setup/DeletedList';
 import { SetupHead } from '@/studio/setup/SetupHead';
+import { Editing } from '@/studio/parts/layout/Editing';
 
 export const metadata: Metadata = { title: 'Deleted' };
 
@@ -13,7 +14,9 @@ export default async function DeletedPage() {
   return (
     <div className="p-6">
       <SetupHead note="Kept for thirty days, and brought back as it was" />
-      <DeletedList deleted={deleted.map(({ at, goesAt, ...one }) => ({ ...one, at: at.getTime(), goesAt: goesAt.getTime() }))} />
+      <Editing>
+        <DeletedList deleted={deleted.map(({ at, goesAt, ...one }) => ({ ...one, at: at.getTime(), goesAt: goesAt.getTime() }))} />
+      </Editing>
     </div>
   );
 }

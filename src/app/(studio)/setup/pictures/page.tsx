@@ -5,6 +5,7 @@ import { listCampaigns } from '@/server/db/campaigns';
 import { poolOf } from '@/server/db/sharedPool';
 import { PictureLibrary } from '@/studio/pictures/PictureLibrary';
 import { SetupHead } from '@/studio/setup/SetupHead';
+import { Editing } from '@/studio/parts/layout/Editing';
 
 export const metadata: Metadata = { title: 'Pictures' };
 
@@ -17,7 +18,9 @@ export default async function PicturesPage() {
   return (
     <div className="p-6">
       <SetupHead />
-      <PictureLibrary uses={uses} />
+      <Editing>
+        <PictureLibrary uses={uses} />
+      </Editing>
     </div>
   );
 }

@@ -4,6 +4,7 @@ import { listTeam } from '@/server/db/team';
 import { poolOf } from '@/server/db/sharedPool';
 import { SetupHead } from '@/studio/setup/SetupHead';
 import { TeamBrowsers } from '@/studio/setup/TeamBrowsers';
+import { Editing } from '@/studio/parts/layout/Editing';
 
 export const metadata: Metadata = { title: 'Our browsers' };
 
@@ -13,7 +14,9 @@ export default async function TeamPage() {
   return (
     <div className="p-6">
       <SetupHead />
-      <TeamBrowsers list={list.map(({ lastAt, ...one }) => ({ ...one, at: lastAt.getTime() }))} />
+      <Editing>
+        <TeamBrowsers list={list.map(({ lastAt, ...one }) => ({ ...one, at: lastAt.getTime() }))} />
+      </Editing>
     </div>
   );
 }

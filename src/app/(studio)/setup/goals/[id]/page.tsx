@@ -7,6 +7,7 @@ import { poolOf } from '@/server/db/sharedPool';
 import { GoalScreen } from '@/studio/goals/GoalScreen';
 import { RecordedProvider } from '@/studio/rule/recorded';
 import { SetupHead } from '@/studio/setup/SetupHead';
+import { Editing } from '@/studio/parts/layout/Editing';
 
 export const metadata: Metadata = { title: 'Goal' };
 
@@ -21,14 +22,16 @@ export default async function GoalPage({ params }: { params: Promise<{ id: strin
     <div className="p-6">
       <SetupHead />
       <RecordedProvider value={recorded}>
-        <GoalScreen
-          key={`${id} ${revision}`}
-          id={id}
-          initial={{ name, goal }}
-          revision={revision}
-          users={campaigns.map((one) => ({ kind: 'campaign', ...one }))}
-          isMain={isMain}
-        />
+        <Editing>
+          <GoalScreen
+            key={`${id} ${revision}`}
+            id={id}
+            initial={{ name, goal }}
+            revision={revision}
+            users={campaigns.map((one) => ({ kind: 'campaign', ...one }))}
+            isMain={isMain}
+          />
+        </Editing>
       </RecordedProvider>
     </div>
   );

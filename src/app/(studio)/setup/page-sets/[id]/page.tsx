@@ -8,6 +8,7 @@ import { usersOf } from '@/server/segments/users';
 import { PageSetEditor } from '@/studio/pageSets/PageSetEditor';
 import { RecordedProvider } from '@/studio/rule/recorded';
 import { SetupHead } from '@/studio/setup/SetupHead';
+import { Editing } from '@/studio/parts/layout/Editing';
 
 export const metadata: Metadata = { title: 'Page set' };
 
@@ -25,7 +26,9 @@ export default async function PageSetPage({ params }: { params: Promise<{ id: st
     <div className="p-6">
       <SetupHead />
       <RecordedProvider value={recorded}>
-        <PageSetEditor key={`${id} ${revision}`} id={id} initial={{ name, patterns: [...patterns] }} revision={revision} users={users} />
+        <Editing>
+          <PageSetEditor key={`${id} ${revision}`} id={id} initial={{ name, patterns: [...patterns] }} revision={revision} users={users} />
+        </Editing>
       </RecordedProvider>
     </div>
   );

@@ -6,6 +6,7 @@ import { poolOf } from '@/server/db/sharedPool';
 import { usersOf } from '@/server/segments/users';
 import { PlaceEditor } from '@/studio/places/PlaceEditor';
 import { SetupHead } from '@/studio/setup/SetupHead';
+import { Editing } from '@/studio/parts/layout/Editing';
 
 export const metadata: Metadata = { title: 'Place' };
 
@@ -18,7 +19,9 @@ export default async function PlacePage({ params }: { params: Promise<{ id: stri
   return (
     <div className="p-6">
       <SetupHead />
-      <PlaceEditor key={`${id} ${revision}`} id={id} initial={{ name, shape }} revision={revision} users={users} />
+      <Editing>
+        <PlaceEditor key={`${id} ${revision}`} id={id} initial={{ name, shape }} revision={revision} users={users} />
+      </Editing>
     </div>
   );
 }
