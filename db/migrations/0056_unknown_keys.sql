@@ -4,4 +4,4 @@ alter table refused drop constraint refused_reason_known;
 alter table refused
   add constraint refused_reason_known check (reason in ('robot', 'address', 'consent', 'person', 'version', 'policy', 'key')) not valid;
 alter table refused validate constraint refused_reason_known;
-create index site_addresses on site using gin (addresses);
+create index site_by_address on site using gin (addresses);
