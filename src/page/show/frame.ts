@@ -101,11 +101,9 @@ export function fill(element: HTMLElement, message: Extract<Message, { blocks: u
   const root = element.getRootNode() as ShadowRoot;
   const { extraStyle } = context.deps;
   if (extraStyle && root.adoptedStyleSheets.length < 2) adopt(root, extraStyle);
-  const heading = element.querySelector('h2');
-  if (heading) heading.id = 'name';
-  if (heading) element.setAttribute('aria-labelledby', 'name');
-  else element.removeAttribute('aria-labelledby');
-  element.setAttribute('aria-label', message.label ?? 'Message');
+  // It is called by what one reads first.
+  const first = element.querySelector('h2') ?? element.querySelector('p,legend,label');
+  element.setAttribute('aria-label', message.label ?? (first?.textContent || 'Message'));
 }
 
 /** Escape closes the newest message that it can close, wherever the focus is, unless the page has used the key for something. */

@@ -44,11 +44,11 @@ background:var(--accent);color:var(--on-accent);font:inherit;font-weight:600;lin
 .button.quiet{background:none;color:inherit;border-color:#6c7773}
 .group{margin:0 0 12px}.group>.button{margin-top:8px}
 .question{margin:0 0 8px;font-weight:600}
-.columns{display:grid;gap:0 20px}
-@container (min-width:360px){.columns{grid-template-columns:1fr 1fr}}
-.close{position:absolute;inset-block-start:8px;inset-inline-end:8px;width:40px;height:40px;padding:0;border:0;border-radius:4px;background:none;color:inherit;
+.columns{display:grid;grid-template-columns:minmax(0,1fr);gap:0 20px}
+@container (min-width:360px){.columns{grid-template-columns:repeat(2,minmax(0,1fr))}}
+.close{position:absolute;inset-block-start:8px;inset-inline-end:8px;width:40px;height:40px;padding:0;border:0;border-radius:4px;background:#fffc;color:inherit;
 font:26px/1 system-ui,sans-serif;cursor:pointer}
-.close:hover{background:#0001}
+.close:hover{background:#e4e7e6}
 .close+:is(h2,p),.close+.group .question{margin-inline-end:36px}
 :focus-visible{outline:3px solid var(--accent);outline-offset:2px}
 .box:focus-visible{outline:0}

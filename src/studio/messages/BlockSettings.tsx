@@ -111,7 +111,10 @@ function OfPicture({ block, onChange }: { block: BlockOf<'picture'>; onChange: C
           value={block.width}
           min={1}
           max={4000}
-          onChange={(width) => onChange({ ...block, width: Math.round(width) })}
+          // In its proportions; the height alone sets others.
+          onChange={(width) =>
+            onChange({ ...block, width: Math.round(width), height: Math.max(1, Math.round((block.height * width) / block.width)) })
+          }
         />
         by
         <NumberField

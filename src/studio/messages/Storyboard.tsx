@@ -32,8 +32,13 @@ import { useShifts } from './useShifts';
 import { useTaken, WayWords, WORDS_ABOVE } from './WaysTaken';
 import { WhatCouldGoWrong } from './WhatCouldGoWrong';
 
-const WIDTHS = { narrow: 320, phone: 375, tablet: 440, desktop: 500 } as const;
+/** Of the window, at most; where there is room a message has a margin about it and no more. */
+const WIDTHS = { narrow: 320, phone: 375, tablet: 768, desktop: 1280 } as const;
 type Device = keyof typeof WIDTHS;
+const USUAL_WIDTH = 500;
+
+const widthOf = (message: Message, device: Device): number =>
+  Math.min(WIDTHS[device], message.format === 'popup' ? Math.max(USUAL_WIDTH, (message.width ?? 0) + 80) : USUAL_WIDTH);
 const ZOOMS = [0.15, 0.25, 0.4, 0.5, 0.65, 0.8, 1] as const;
 const FORMATS: readonly (readonly [Format, string])[] = [
   ['popup', 'Pop-up'],
@@ -71,13 +76,14 @@ export function Storyboard({
   const brand = useBrand();
   const around = useRef<HTMLDivElement>(null);
   const [measured, setMeasured] = useState<ReadonlyMap<string, Measured>>(new Map());
-  const width = WIDTHS[device];
   const ids = useSteadyList(flow.messages.map(({ id }) => id));
   const linksBy = useLinks(flow.messages, ids, campaign.goal.kind);
   const links = useMemo(() => [...linksBy.values()].flat(), [linksBy]);
   // What is typed rarely moves anything: frames are placed anew only where a size or a line is another, and not under somebody's hands.
   const sizes = useSettled(
-    JSON.stringify(flow.messages.map(({ id }) => [id, { width, height: measured.get(id)?.height }])),
+    JSON.stringify(
+      flow.messages.map((message) => [message.id, { width: widthOf(message, device), height: measured.get(message.id)?.height }]),
+    ),
     pauseOfWriting,
   );
   const shape = JSON.stringify({
@@ -88,8 +94,8 @@ export function Storyboard({
   const laid = useMemo(() => {
     const known = new Map(JSON.parse(sizes) as [string, Partial<Size>][]);
     const { start, ids: all, links: lines } = JSON.parse(shape) as Shape;
-    return placeAll(start, new Map(all.map((id) => [id, { width, height: 400, ...known.get(id) }])), lines);
-  }, [shape, sizes, width]);
+    return placeAll(start, new Map(all.map((id) => [id, { width: USUAL_WIDTH, height: 400, ...known.get(id) }])), lines);
+  }, [shape, sizes]);
   const [tried, setTried] = useState<string>();
   const { shifts, shift, layAnew } = useShifts(campaignId);
   const [showsTaken, setShowsTaken] = useState(false);
@@ -187,7 +193,7 @@ export function Storyboard({
             <div className="pointer-events-none absolute inset-0 overflow-clip">
               {flow.messages.map((message) => {
                 const spot = board.spots.get(message.id);
-                const height = measured.get(message.id)?.height;
+                const [width, height] = [widthOf(message, device), measured.get(message.id)?.height];
                 return (
                   <div
                     key={message.id}

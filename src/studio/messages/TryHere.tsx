@@ -36,7 +36,10 @@ export function TryHere({
   const [motion, setMotion] = useState<Motion>('made');
   return (
     <Dialog open onClose={onClose} className="relative z-50">
-      <DialogPanel className="fixed inset-y-0 right-0 grid w-[480px] max-w-full grid-rows-[auto_minmax(0,1fr)_auto] border-s border-line bg-bone shadow-lg">
+      <DialogPanel
+        className="fixed inset-y-0 right-0 grid max-w-full grid-rows-[auto_minmax(0,1fr)_auto] border-s border-line bg-bone shadow-lg"
+        style={{ width: Math.max(480, ...flow.messages.map((one) => ('width' in one ? (one.width ?? 0) : 0) + 80)) }}
+      >
         <div className="flex items-center gap-3 border-b border-line px-4 py-3">
           <DialogTitle className="text-lg font-bold">Trying {start}</DialogTitle>
           <button className="act-quiet ms-auto" onClick={() => setRound(round + 1)}>
