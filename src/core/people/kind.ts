@@ -98,9 +98,20 @@ export interface Reasoning<C> {
   readonly impossible?: (condition: C, now: number) => string | undefined;
 }
 
+/** What conditions are about, in the order in which they are offered. */
+export const TOPICS = {
+  didHere: 'What they did here',
+  are: 'Who they are',
+  comeFrom: 'Where they come from',
+  use: 'What they use',
+  when: 'When',
+} as const;
+export type Topic = keyof typeof TOPICS;
+
 /** Everything there is to know of one kind of people condition. `Where` says who judges it when it is live. */
 export interface PeopleKind<C extends { readonly kind: string }, Where extends 'page' | 'server' = 'page' | 'server'> {
   readonly kind: C['kind'];
+  readonly topic: Topic;
   readonly schema: () => z.ZodType<C>;
   /** Unknown (null) where its input is not there. */
   readonly holds: (condition: C, subject: Subject, judge: JudgePeople) => Truth;

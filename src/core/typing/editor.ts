@@ -1,4 +1,5 @@
 // How a condition is edited, said as data: a row of words and fields, in their order. The studio draws it.
+import type { Vocabulary } from './vocabulary';
 import type { RecordedList } from './recordedList';
 
 type KeysOf<C> = Extract<keyof C, string>;
@@ -66,7 +67,7 @@ export type Field<C> =
 export interface Editor<C> {
   /** What it is called where a condition is added. */
   readonly label: string;
-  /** What it begins as. */
-  readonly make: () => C;
+  /** What it begins as: with what the site has recorded most, where that is known. */
+  readonly make: (recorded?: Vocabulary) => C;
   readonly rows: readonly (readonly Field<C>[])[];
 }

@@ -203,7 +203,7 @@ function Senders({ senders, onChange }: { senders: readonly Sender[]; onChange: 
           <input
             aria-label={`Role of sender ${at + 1}`}
             className="field w-52 min-w-0"
-            placeholder="Role, such as Hut booking"
+            placeholder="Role, such as Customer service"
             value={sender.role ?? ''}
             maxLength={80}
             onChange={({ target }) => put(at, { role: target.value || undefined })}

@@ -12,8 +12,8 @@ import { WhereList } from '../rule/WhereList';
 const START: { readonly [K in Goal['kind']]: Extract<Goal, { kind: K }> } = {
   form: { kind: 'form' },
   reply: { kind: 'reply' },
-  page: { kind: 'page', pages: [{ op: 'like', value: '/book/done' }], days: 3 },
-  event: { kind: 'event', event: 'booking', days: 3 },
+  page: { kind: 'page', pages: [{ op: 'like', value: '/thanks' }], days: 3 },
+  event: { kind: 'event', event: 'purchase', days: 3 },
 };
 const KINDS: readonly (readonly [Goal['kind'], string])[] = [
   ['form', 'the form is sent'],
@@ -24,7 +24,7 @@ const KINDS: readonly (readonly [Goal['kind'], string])[] = [
 
 /** What counts as success of a campaign: one of the site's goals, or one of its own. */
 export function GoalEditor({ goal, onChange }: { goal: Goal; onChange: (goal: Goal) => void }) {
-  const { goals = [], sets } = useRecorded();
+  const { goals = [], sets, events } = useRecorded();
   const named = 'named' in goal ? goals.find(({ id }) => id === goal.named) : undefined;
   const nameOfSet = (id: string): string => sets.find((set) => set.id === id)?.name ?? 'a page set that is gone';
   return (
@@ -37,7 +37,13 @@ export function GoalEditor({ goal, onChange }: { goal: Goal; onChange: (goal: Go
           options={[...goals.map(({ id, name }) => [`goal ${id}`, `“${name}”`] as const), ...KINDS]}
           onChange={(chosen) => {
             const picked = goals.find(({ id }) => chosen === `goal ${id}`);
-            onChange(picked ? { ...picked.goal, named: picked.id } : START[chosen as Goal['kind']]);
+            onChange(
+              picked
+                ? { ...picked.goal, named: picked.id }
+                : chosen === 'event' && events[0]
+                  ? { ...START.event, event: events[0].value }
+                  : START[chosen as Goal['kind']],
+            );
           }}
         />
         {named ? (

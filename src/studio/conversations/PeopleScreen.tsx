@@ -126,7 +126,7 @@ function PersonForm({ person, mayEdit }: { person: Person; mayEdit: boolean }) {
           </label>
           {(
             [
-              ['title', 'What visitors read beside the name', 'Hut warden', 80],
+              ['title', 'What visitors read beside the name', 'Customer service', 80],
               ['introduction', 'A line of introduction', 'I have kept Lantern Col since 2014.', 300],
               ['meeting', 'Where a meeting can be arranged', 'https://meet.example.org/ines', 2000],
             ] as const

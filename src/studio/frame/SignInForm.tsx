@@ -45,8 +45,8 @@ export function SignInForm({ signIn }: { signIn: (before: AccessState, form: For
         aria-label="What a rule reads like"
       >
         <p className="font-display text-[26px] leading-[1.9]">
-          Show it to <span className="phrase phrase-people">people comparing huts</span>, on{' '}
-          <span className="phrase phrase-pages">/huts/**</span>, when they <span className="phrase phrase-moment">move to leave</span>,{' '}
+          Show it to <span className="phrase phrase-people">people comparing prices</span>, on{' '}
+          <span className="phrase phrase-pages">/pricing/**</span>, when they <span className="phrase phrase-moment">move to leave</span>,{' '}
           <span className="phrase phrase-pacing">not again for 7 days</span>.
         </p>
         <p className="mt-6 text-soft">

@@ -9,6 +9,7 @@ import { actionKinds, ACTION_KINDS, MOST_ACTIONS } from '@/core/messages/action'
 import type { Format } from '@/core/messages/message';
 import { Choice, NumberField } from '../rule/fields';
 import { PickOnSite } from '../tryout/PickOnSite';
+import { FirstFocused } from './Phrase';
 
 export interface ActionsProps {
   readonly does: readonly Action[];
@@ -31,12 +32,12 @@ export function ActionsMenu({
       <PopoverButton aria-label={label} className={className}>
         {button}
       </PopoverButton>
-      <PopoverPanel anchor={{ to: 'bottom start', gap: 6 }} focus className="z-40 w-[420px] max-w-[90vw] sheet p-3 text-sm shadow-lg">
+      <PopoverPanel anchor={{ to: 'bottom start', gap: 6 }} className="z-40 w-[420px] max-w-[90vw] sheet p-3 text-sm shadow-lg">
         {({ close }) => (
-          <>
+          <FirstFocused>
             <h3 className="mb-2 font-sans text-sm font-semibold">{label}</h3>
             <ActionList {...actions} onOpenNew={(format) => (close(), actions.onOpenNew(format))} />
-          </>
+          </FirstFocused>
         )}
       </PopoverPanel>
     </Popover>

@@ -12,6 +12,7 @@ import type { PhraseOffer } from '../rule/phraseOffers';
 import { peopleOffers } from '../rule/phraseOffers';
 import type { Recorded } from '../rule/recorded';
 import type { WordsFor } from '@/core/pages/names';
+import { FirstFocused } from './Phrase';
 
 const NOBODY_ELSE = '';
 const offersFor = (typed: string, recorded: Recorded, names: WordsFor): PhraseOffer[] => peopleOffers(typed, recorded, names, NOBODY_ELSE);
@@ -38,25 +39,23 @@ export function ForWhom({
       >
         <UsersRound size={14} aria-hidden="true" />
       </PopoverButton>
-      <PopoverPanel
-        anchor={{ to: 'bottom start', gap: 8 }}
-        focus
-        className="z-40 grid w-[560px] max-w-[90vw] gap-3 sheet p-3 text-sm shadow-lg"
-      >
-        <PhraseLine
-          label="Type whom it is for"
-          placeholder={people ? 'and …' : 'For everybody; or type a page, a source, an event, a town, “3 visits”'}
-          offersFor={offersFor}
-          onPick={(offer) => onChange(offer.addTo(people ? { people } : {}).people)}
-        />
-        {people && (
-          <>
-            <PeopleEditor value={people} lookback={LONGEST_LOOKBACK_DAYS} self={NOBODY_ELSE} onChange={onChange} />
-            <button className="act-quiet w-fit" onClick={() => onChange(undefined)}>
-              For everybody
-            </button>
-          </>
-        )}
+      <PopoverPanel anchor={{ to: 'bottom start', gap: 8 }} className="z-40 grid w-[560px] max-w-[90vw] gap-3 sheet p-3 text-sm shadow-lg">
+        <FirstFocused className="grid gap-3">
+          <PhraseLine
+            label="Type whom it is for"
+            placeholder={people ? 'and …' : 'For everybody; or type a page, a source, an event, a town, “3 visits”'}
+            offersFor={offersFor}
+            onPick={(offer) => onChange(offer.addTo(people ? { people } : {}).people)}
+          />
+          {people && (
+            <>
+              <PeopleEditor value={people} lookback={LONGEST_LOOKBACK_DAYS} self={NOBODY_ELSE} onChange={onChange} />
+              <button className="act-quiet w-fit" onClick={() => onChange(undefined)}>
+                For everybody
+              </button>
+            </>
+          )}
+        </FirstFocused>
       </PopoverPanel>
     </Popover>
   );

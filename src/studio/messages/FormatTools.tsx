@@ -10,6 +10,7 @@ import type { Format } from '@/core/messages/richText';
 import { listOf, pathKey } from './board';
 import type { CaretRef, Edit, RichHandle } from './caret';
 import { withFormat } from './Written';
+import { FirstFocused } from './Phrase';
 
 const FORMATS = [
   ['Bold', { bold: true }, Bold],
@@ -59,15 +60,17 @@ export function FormatTools({
         <PopoverButton aria-label="Link" title="Link" className={tool}>
           <Link2 size={14} aria-hidden="true" />
         </PopoverButton>
-        <PopoverPanel anchor={{ to: 'bottom start', gap: 8 }} focus className="z-40 w-[360px] max-w-[90vw] sheet p-3 text-sm shadow-lg">
+        <PopoverPanel anchor={{ to: 'bottom start', gap: 8 }} className="z-40 w-[360px] max-w-[90vw] sheet p-3 text-sm shadow-lg">
           {({ close }) => (
-            <LinkField
-              now={rich()?.link()}
-              onChange={(link) => {
-                put({ link });
-                close();
-              }}
-            />
+            <FirstFocused>
+              <LinkField
+                now={rich()?.link()}
+                onChange={(link) => {
+                  put({ link });
+                  close();
+                }}
+              />
+            </FirstFocused>
           )}
         </PopoverPanel>
       </Popover>
@@ -96,7 +99,7 @@ function LinkField({ now, onChange }: { now: string | undefined; onChange: (link
         <input
           className="field min-w-0 flex-1 aria-invalid:border-danger"
           aria-invalid={isTried && !isGood}
-          placeholder="/huts or https://…"
+          placeholder="/page or https://…"
           value={typed}
           maxLength={2000}
           onChange={({ target }) => setTyped(target.value)}

@@ -2,6 +2,7 @@
 
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import type { ReactNode } from 'react';
+import { useEffect, useRef } from 'react';
 
 /** A word of a sentence of settings that opens what it can be. */
 export function Phrase({ label, words, children }: { label: string; words: ReactNode; children: (close: () => void) => ReactNode }) {
@@ -10,10 +11,26 @@ export function Phrase({ label, words, children }: { label: string; words: React
       <PopoverButton aria-label={label} className="rounded-sm border-b-2 border-line font-semibold text-ink hover:border-soft">
         {words}
       </PopoverButton>
-      <PopoverPanel anchor={{ to: 'bottom start', gap: 6 }} focus className="z-40 max-w-md sheet p-3 text-sm shadow-lg">
-        {({ close }) => <>{children(close)}</>}
+      <PopoverPanel anchor={{ to: 'bottom start', gap: 6 }} className="z-40 max-w-md sheet p-3 text-sm shadow-lg">
+        {({ close }) => <FirstFocused>{children(close)}</FirstFocused>}
       </PopoverPanel>
     </Popover>
+  );
+}
+
+/** What can be used first gets the focus, and the page stays where it is: a panel is placed only after it has come. */
+export function FirstFocused({ className, children }: { className?: string; children: ReactNode }) {
+  const ref = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const frame = requestAnimationFrame(() =>
+      ref.current?.querySelector<HTMLElement>('input, select, textarea, button, a[href]')?.focus({ preventScroll: true }),
+    );
+    return () => cancelAnimationFrame(frame);
+  }, []);
+  return (
+    <div ref={ref} className={className}>
+      {children}
+    </div>
   );
 }
 

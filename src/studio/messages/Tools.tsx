@@ -13,6 +13,7 @@ import { BlockGrip } from './Grip';
 import { ValuesMenu } from './ValuesMenu';
 import { FormatTools } from './FormatTools';
 import type { BlockPlace } from './useDrawn';
+import { FirstFocused } from './Phrase';
 
 /** What can be done with a block, on a small line over it. */
 export function Tools({
@@ -52,10 +53,11 @@ export function Tools({
           </PopoverButton>
           <PopoverPanel
             anchor={{ to: 'bottom start', gap: 8 }}
-            focus
             className="z-40 grid w-[440px] max-w-[90vw] gap-3 sheet p-3 text-sm shadow-lg"
           >
-            <BlockSettings block={block} onChange={(next) => edit((message) => withValue(message, path, next))} />
+            <FirstFocused className="grid gap-3">
+              <BlockSettings block={block} onChange={(next) => edit((message) => withValue(message, path, next))} />
+            </FirstFocused>
           </PopoverPanel>
         </Popover>
       )}

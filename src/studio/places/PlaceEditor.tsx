@@ -119,7 +119,7 @@ function AroundTown({ shape, onChange }: { shape: PlaceShape; onChange: (shape: 
           data-filter
           aria-label="Town"
           className="field w-full"
-          placeholder="Innsbruck"
+          placeholder="A town"
           autoComplete="off"
           maxLength={100}
           displayValue={() => text}

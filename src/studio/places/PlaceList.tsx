@@ -62,7 +62,7 @@ export function PlaceList({ places }: { places: readonly ListedPlace[] }) {
       )}
       {places.length === 0 ? (
         <Empty title="No places yet" action={make}>
-          A place is an area that you draw on the map, such as <em>within 40 km of Innsbruck</em>. Rules name it to reach who is there.
+          A place is an area that you draw on the map, such as <em>within 40 km of a town</em>. Rules name it to reach who is there.
         </Empty>
       ) : (
         <div className="sheet">

@@ -3,15 +3,20 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
+import { Fragment } from 'react';
 import type { Expr, Group, Path } from '@/core/logic/expr';
 import { asGroup } from '@/core/logic/expr';
 import { Choice } from './fields';
+import type { Recorded } from './recorded';
+import { useRecorded } from './recorded';
 
 type Join = 'all' | 'any' | 'none';
 
 export interface KindOffer<T> {
+  /** The head that it is offered under. */
+  readonly under?: string;
   readonly label: string;
-  readonly make: () => T;
+  readonly make: (recorded: Recorded) => T;
 }
 
 export interface ExprEditorProps<T extends object> {
@@ -35,6 +40,7 @@ export const leafAt = (path: Path): string => `leaf-${path.join('.')}`;
 /** Conditions joined by all, any or none, nested as far as the language allows. */
 export function ExprEditor<T extends object>(props: ExprEditorProps<T>) {
   const { value, onChange, offers, renderLeaf, joins, label, colour, depth = 0, path = [] } = props;
+  const recorded = useRecorded();
   const group = asGroup(value) ?? { join: 'all' as const, parts: [value] };
   const set = (join: Join, parts: Expr<T>[]): void => onChange(simplest(join, parts));
   const change = (index: number, part: Expr<T>): void =>
@@ -90,21 +96,24 @@ export function ExprEditor<T extends object>(props: ExprEditorProps<T>) {
           <Plus size={14} aria-hidden="true" /> Add a condition
         </MenuButton>
         <MenuItems anchor="bottom start" className="z-40 mt-1 max-h-[60vh] w-64 overflow-auto sheet p-1 shadow-lg">
-          {offers.map(({ label: offer, make }) => (
-            <MenuItem key={offer}>
-              <button
-                className="block w-full rounded px-3 py-1.5 text-left data-focus:bg-bone"
-                onClick={() => set(group.join, [...group.parts, make()])}
-              >
-                {offer}
-              </button>
-            </MenuItem>
+          {offers.map(({ under, label: offer, make }, nth) => (
+            <Fragment key={offer}>
+              {under !== undefined && under !== offers[nth - 1]?.under && <p className="px-3 pt-2 pb-0.5 text-xs text-soft">{under}</p>}
+              <MenuItem>
+                <button
+                  className="block w-full rounded px-3 py-1.5 text-left data-focus:bg-bone"
+                  onClick={() => set(group.join, [...group.parts, make(recorded)])}
+                >
+                  {offer}
+                </button>
+              </MenuItem>
+            </Fragment>
           ))}
           {depth < 6 && (
             <MenuItem>
               <button
                 className="mt-1 block w-full border-t border-line px-3 py-1.5 text-left data-focus:bg-bone"
-                onClick={() => set(group.join, [...group.parts, { none: offers[0] ? [offers[0].make()] : [] }])}
+                onClick={() => set(group.join, [...group.parts, { none: offers[0] ? [offers[0].make(recorded)] : [] }])}
               >
                 A group (all, any or none of)
               </button>

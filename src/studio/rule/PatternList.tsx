@@ -124,7 +124,7 @@ function PatternField({ label, value, onChange }: { label: string; value: PlainP
           className="field w-60 font-mono text-[13px]"
           list={part === 'path' ? 'recorded-pages' : undefined}
           value={value.value ?? ''}
-          placeholder={part === 'path' ? '/huts/**' : ''}
+          placeholder={part === 'path' ? '/blog/**' : ''}
           onChange={(event) => onChange({ ...value, value: event.target.value })}
         />
       )}

@@ -3,14 +3,17 @@
 import { LONGEST_LOOKBACK_DAYS } from '@/core/history/visitor';
 import type { PeopleCondition } from '@/core/people/condition';
 import { kindOf, peopleKinds } from '@/core/people/condition';
+import { TOPICS } from '@/core/people/kind';
 import type { Expr } from '@/core/logic/expr';
 import { DescribedFields } from './DescribedFields';
 import { ExprEditor } from './ExprEditor';
 import { OpenedOut } from './OpenedOut';
 
+const TOPIC_ORDER = Object.keys(TOPICS);
 const OFFERS = peopleKinds()
   .filter(({ isSupplied }) => isSupplied)
-  .map(({ editor: { label, make } }) => ({ label, make }));
+  .map(({ topic, editor: { label, make } }) => ({ topic, under: TOPICS[topic], label, make }))
+  .sort((a, b) => TOPIC_ORDER.indexOf(a.topic) - TOPIC_ORDER.indexOf(b.topic));
 const PEOPLE = ['people'];
 
 /** `lookback` is what "within" means where a condition does not name it, in days; `self` the campaign or segment that is edited. */

@@ -115,7 +115,7 @@ function Advice({ way, site }: { way: Way; site: ForSite }) {
     case 'stub':
       return (
         <p>
-          Calls such as <code className="font-mono">crindle.did(&quot;booking&quot;)</code> are kept until the script is there. To try it,
+          Calls such as <code className="font-mono">crindle.did(&quot;purchase&quot;)</code> are kept until the script is there. To try it,
           call <code className="font-mono">crindle.did(&quot;crindle_here&quot;)</code> right below.
         </p>
       );

@@ -18,14 +18,14 @@ export function ServerEvents({ collector, siteKey, hasSecret: had }: { collector
   };
   const request = `curl ${collector.replace(/\/$/, '')}/events/${siteKey} \\
   -H "authorization: Bearer ${secret ?? '…'}" \\
-  -d '{"events":[{"id":"order-1207","email":"anna@example.org","event":"booking","props":{"value":68},"at":"2026-11-27T10:00:00Z"}]}'`;
+  -d '{"events":[{"id":"order-1207","email":"anna@example.org","event":"purchase","props":{"value":68},"at":"2026-11-27T10:00:00Z"}]}'`;
   return (
     <section className="sheet p-5" aria-labelledby="server-events">
       <h2 id="server-events" className="mb-3 text-lg font-bold">
         Events from your server
       </h2>
       <p className="mb-3 text-soft">
-        What happens elsewhere – a booking by telephone, a purchase in a shop – counts for campaigns and segments like an event of the page,
+        What happens elsewhere – an order by telephone, a purchase in a shop – counts for campaigns and segments like an event of the page,
         if whoever did it has been on the site. Your server says who by email, customer id or browser id. The same id again is the same
         event.
       </p>

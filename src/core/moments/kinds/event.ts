@@ -36,7 +36,7 @@ export const eventKind: MomentKind<EventMoment> = {
   isAlways: () => false,
   editor: {
     label: 'Does an event',
-    make: () => ({ kind: 'event', name: 'booking' }),
+    make: (recorded) => ({ kind: 'event', name: recorded?.events[0]?.value ?? 'purchase' }),
     rows: [
       [
         { field: 'words', text: 'does' },

@@ -12,6 +12,7 @@ export const adBlockerWords = ({ is }: AdBlocker): string => (is ? 'use an ad bl
 
 export const adBlockerKind: PeopleKind<AdBlocker, 'page'> = {
   kind: 'adBlocker',
+  topic: 'use',
   schema: adBlockerSchema,
   holds: adBlockerHolds,
   words: adBlockerWords,

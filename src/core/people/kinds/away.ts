@@ -23,6 +23,7 @@ export function awayWords({ days }: Away): string {
 
 export const awayKind: PeopleKind<Away, 'server'> = {
   kind: 'away',
+  topic: 'didHere',
   schema: awaySchema,
   holds: awayHolds,
   words: awayWords,

@@ -80,6 +80,7 @@ export function calendarWords({ from, until, weekdays, hours, zone }: Calendar):
 
 export const calendarKind: PeopleKind<Calendar, 'page'> = {
   kind: 'calendar',
+  topic: 'when',
   schema: calendarSchema,
   holds: calendarHolds,
   words: calendarWords,

@@ -20,6 +20,7 @@ export const cookieWords = ({ name, test }: Cookie): string => `have a cookie ${
 
 export const cookieKind: PeopleKind<Cookie, 'page'> = {
   kind: 'cookie',
+  topic: 'use',
   schema: cookieSchema,
   holds: cookieHolds,
   words: cookieWords,

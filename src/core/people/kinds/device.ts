@@ -39,6 +39,7 @@ export function deviceWords({ category, os, browser }: DeviceCondition): string 
 
 export const deviceKind: PeopleKind<DeviceCondition, 'server'> = {
   kind: 'device',
+  topic: 'use',
   schema: deviceSchema,
   holds: deviceHolds,
   words: deviceWords,

@@ -56,6 +56,7 @@ export function didWords({ event, where, times, within }: Did): string {
 
 export const didKind: PeopleKind<Did, 'server'> = {
   kind: 'did',
+  topic: 'didHere',
   schema: didSchema,
   holds: didHolds,
   words: didWords,
@@ -86,7 +87,7 @@ export const didKind: PeopleKind<Did, 'server'> = {
   },
   editor: {
     label: 'Did an event',
-    make: () => ({ kind: 'did', event: 'booking', times: { min: 1 } }),
+    make: (recorded) => ({ kind: 'did', event: recorded?.events[0]?.value ?? 'purchase', times: { min: 1 } }),
     rows: [
       [
         { field: 'words', text: 'did' },

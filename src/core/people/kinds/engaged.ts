@@ -33,6 +33,7 @@ export function engagedWords({ pages, seconds, within }: Engaged, names: WordsFo
 
 export const engagedKind: PeopleKind<Engaged, 'server'> = {
   kind: 'engaged',
+  topic: 'didHere',
   schema: engagedSchema,
   holds: engagedHolds,
   words: engagedWords,

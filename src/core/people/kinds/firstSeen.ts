@@ -22,6 +22,7 @@ export function firstSeenWords({ days }: FirstSeen): string {
 
 export const firstSeenKind: PeopleKind<FirstSeen, 'server'> = {
   kind: 'firstSeen',
+  topic: 'didHere',
   schema: firstSeenSchema,
   holds: firstSeenHolds,
   words: firstSeenWords,

@@ -11,6 +11,7 @@ export const knownWords = ({ is }: Known): string => (is ? 'are known' : 'are no
 
 export const knownKind: PeopleKind<Known, 'server'> = {
   kind: 'known',
+  topic: 'are',
   schema: knownSchema,
   holds: knownHolds,
   words: knownWords,

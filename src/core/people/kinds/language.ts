@@ -17,6 +17,7 @@ export const languageWords = ({ is }: Language): string => `read ${is.join(' or 
 
 export const languageKind: PeopleKind<Language, 'page'> = {
   kind: 'language',
+  topic: 'comeFrom',
   schema: languageSchema,
   holds: languageHolds,
   words: languageWords,
@@ -28,7 +29,7 @@ export const languageKind: PeopleKind<Language, 'page'> = {
   reasoning: {},
   editor: {
     label: 'Reads a language',
-    make: () => ({ kind: 'language', is: ['de'] }),
+    make: (recorded) => ({ kind: 'language', is: [recorded?.languages[0]?.value ?? 'en'] }),
     rows: [
       [
         { field: 'words', text: 'reads' },

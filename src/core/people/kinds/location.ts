@@ -68,6 +68,7 @@ export function locationWords({ countries, regions, cities, places }: LocationCo
 
 export const locationKind: PeopleKind<LocationCondition, 'server'> = {
   kind: 'location',
+  topic: 'comeFrom',
   schema: locationSchema,
   holds: locationHolds,
   words: locationWords,
@@ -87,7 +88,7 @@ export const locationKind: PeopleKind<LocationCondition, 'server'> = {
   },
   editor: {
     label: 'Is in a place',
-    make: () => ({ kind: 'location', countries: ['AT'] }),
+    make: (recorded) => ({ kind: 'location', countries: [recorded?.countries[0]?.value ?? 'AT'] }),
     rows: [[{ field: 'own', part: 'location' }]],
   },
   typed: ({ raw, text, isNegated, amounts }, { places, cities, countries }) => {

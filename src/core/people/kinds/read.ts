@@ -37,6 +37,7 @@ export function readWords({ pages, scroll, times, within }: Read, names: WordsFo
 
 export const readKind: PeopleKind<Read, 'server'> = {
   kind: 'read',
+  topic: 'didHere',
   schema: readSchema,
   holds: readHolds,
   words: readWords,

@@ -44,6 +44,7 @@ export function responseWords({ campaign, outcome, times, within }: ResponseCond
 
 export const responseKind: PeopleKind<ResponseCondition, 'server'> = {
   kind: 'response',
+  topic: 'didHere',
   schema: responseSchema,
   holds: responseHolds,
   words: responseWords,

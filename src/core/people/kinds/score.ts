@@ -13,6 +13,7 @@ export const scoreWords = ({ points }: Score): string => `have a score of ${rang
 
 export const scoreKind: PeopleKind<Score, 'server'> = {
   kind: 'score',
+  topic: 'are',
   schema: scoreSchema,
   holds: scoreHolds,
   words: scoreWords,

@@ -21,6 +21,7 @@ export function inSegment(id: string, subject: Subject, judge: JudgePeople): Tru
 
 export const segmentKind: PeopleKind<SegmentCondition, 'server'> = {
   kind: 'segment',
+  topic: 'are',
   schema: segmentSchema,
   holds: ({ id }, subject, judge) => inSegment(id, subject, judge),
   words: segmentWords,

@@ -53,6 +53,7 @@ export function sourceWords({ of, channel, referrer, utm }: SourceCondition): st
 
 export const sourceKind: PeopleKind<SourceCondition, 'server'> = {
   kind: 'source',
+  topic: 'comeFrom',
   schema: sourceSchema,
   holds: sourceHolds,
   words: sourceWords,

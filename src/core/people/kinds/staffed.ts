@@ -15,6 +15,7 @@ export const staffedWords = ({ is }: Staffed): string => (is ? 'can reach someon
 
 export const staffedKind: PeopleKind<Staffed, 'server'> = {
   kind: 'staffed',
+  topic: 'when',
   schema: staffedSchema,
   holds: staffedHolds,
   words: staffedWords,

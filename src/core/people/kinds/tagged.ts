@@ -12,6 +12,7 @@ export const taggedWords = ({ tag }: Tagged): string => `carry the tag ${quoted(
 
 export const taggedKind: PeopleKind<Tagged, 'server'> = {
   kind: 'tagged',
+  topic: 'are',
   schema: taggedSchema,
   holds: taggedHolds,
   words: taggedWords,
@@ -23,7 +24,7 @@ export const taggedKind: PeopleKind<Tagged, 'server'> = {
   reasoning: {},
   editor: {
     label: 'Carries a tag',
-    make: () => ({ kind: 'tagged', tag: '' }),
+    make: (recorded) => ({ kind: 'tagged', tag: recorded?.tags[0]?.value ?? '' }),
     rows: [
       [
         { field: 'words', text: 'carries the tag' },

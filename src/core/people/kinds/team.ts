@@ -11,6 +11,7 @@ export const teamWords = ({ is }: Team): string => (is ? 'are of the team' : 'ar
 
 export const teamKind: PeopleKind<Team, 'server'> = {
   kind: 'team',
+  topic: 'are',
   schema: teamSchema,
   holds: teamHolds,
   words: teamWords,

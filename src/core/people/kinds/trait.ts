@@ -16,6 +16,7 @@ export const traitWords = ({ key, test }: Trait): string => `have a trait ${quot
 
 export const traitKind: PeopleKind<Trait, 'server'> = {
   kind: 'trait',
+  topic: 'are',
   schema: traitSchema,
   holds: traitHolds,
   words: traitWords,
@@ -27,7 +28,7 @@ export const traitKind: PeopleKind<Trait, 'server'> = {
   reasoning: { test: ({ key, test }) => ({ of: key, test }) },
   editor: {
     label: 'Has a trait',
-    make: () => ({ kind: 'trait', key: 'plan', test: { op: 'exists' } }),
+    make: (recorded) => ({ kind: 'trait', key: recorded?.traits[0]?.value ?? 'plan', test: { op: 'exists' } }),
     rows: [
       [
         { field: 'words', text: 'trait' },

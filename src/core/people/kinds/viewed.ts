@@ -36,6 +36,7 @@ export function viewedWords({ pages, times, within }: Viewed, names: WordsFor): 
 
 export const viewedKind: PeopleKind<Viewed, 'server'> = {
   kind: 'viewed',
+  topic: 'didHere',
   schema: viewedSchema,
   holds: viewedHolds,
   words: viewedWords,

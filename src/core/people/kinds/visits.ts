@@ -24,6 +24,7 @@ export function visitsWords({ times, within }: Visits): string {
 
 export const visitsKind: PeopleKind<Visits, 'server'> = {
   kind: 'visits',
+  topic: 'didHere',
   schema: visitsSchema,
   holds: visitsHolds,
   words: visitsWords,

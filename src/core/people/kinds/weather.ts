@@ -27,6 +27,7 @@ export function weatherWords({ is, celsius }: WeatherCondition): string {
 
 export const weatherKind: PeopleKind<WeatherCondition, 'server'> = {
   kind: 'weather',
+  topic: 'comeFrom',
   schema: weatherSchema,
   holds: weatherHolds,
   words: weatherWords,
