@@ -11,7 +11,7 @@ export interface Issue {
 export type Parsed<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly issues: readonly Issue[] };
 
 export function parseWith<T>(schema: z.ZodType<T>, input: unknown): Parsed<T> {
-  const parsed = schema.safeParse(input);
+  const parsed = schema.safeParse(input, { reportInput: true });
   if (parsed.success) return { ok: true, value: parsed.data };
   return { ok: false, issues: parsed.error.issues.map((issue) => issueFromZod(issue, input)) };
 }
@@ -66,7 +66,8 @@ function issueFromZod(outer: z.core.$ZodIssue, input: unknown): Issue {
   const issue = inner ?? outer;
   const path = outer.path as Path;
   const code = issue.code === 'custom' ? issue.message : issue.code;
-  return { code, path, met: printed(valueAt(input, path)), expected: EXPECTED[code] ?? expectedBy(issue) };
+  // What was unpacked before it was looked at does not stand there in what came.
+  return { code, path, met: printed(valueAt(input, path) ?? issue.input), expected: EXPECTED[code] ?? expectedBy(issue) };
 }
 
 function expectedBy(issue: z.core.$ZodIssue): string {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
+import { issueWords, parseWith } from '../parsing/parse';
 import { pieceItemSchema } from './items';
-import { packSignals, unpackSignals } from './pack';
+import { KINDS, packSignals, unpackSignals } from './pack';
 
 const body = fc.oneof(
   fc.record({ s: fc.constant('scroll' as const), depth: fc.integer({ min: 0, max: 100 }) }),
@@ -71,4 +72,10 @@ test('packed signals are checked like any others, by the name of their part', ()
   expect(complaint([[5]])).toBe('signals.0 invalid_type');
   expect(complaint([['5', 1]])).toBe('signals.0.t invalid_type');
   expect(complaint('none')).toBe('signals invalid_type');
+});
+
+test('what is wrong in a packed signal is told as it was met, though it was unpacked before', () => {
+  const piece = { kind: 'piece', view: '01912f9e-7b1a-7c3d-8e4f-a1b2c3d4e5f6', piece: 0, engaged: 0, scroll: 0, leave: 0 };
+  const parsed = parseWith(pieceItemSchema, { ...piece, signals: [[5, KINDS.indexOf('seen'), '#price', 40, 'yes']] });
+  expect(parsed.ok ? [] : parsed.issues.map(issueWords)).toEqual(['signals.0.top: met "yes", expected a boolean']);
 });

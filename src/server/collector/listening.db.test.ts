@@ -1,10 +1,12 @@
 // Whoever listens to conversations that are not there, or from one address to very many.
+import { connect } from 'node:net';
 import Fastify from 'fastify';
 import { Directory } from '../db/directory';
 import type { CollectorUnderTest } from '../testing/collectorUnderTest';
-import { collectorUnderTest } from '../testing/collectorUnderTest';
+import { collectorUnderTest, parts } from '../testing/collectorUnderTest';
 import { eventually } from '../testing/eventually';
 import { newUuid } from '../testing/items';
+import { createCollector } from './server';
 import { createTalkHub, MOST_OF_ONE_ADDRESS, Talks } from './talk';
 
 let tested: CollectorUnderTest;
@@ -60,4 +62,23 @@ describe('whoever listens to what is not there', () => {
     expect(again.answers).toEqual([200]);
     await again.end();
   });
+});
+
+test('what still comes over a connection while the collector ends is answered in our own words', async () => {
+  const server = await createCollector({ pool: tested.database.pool, parts, perMinute: 100_000 });
+  const url = new URL(await server.listen({ port: 0, host: '127.0.0.1' }));
+  const socket = connect(Number(url.port), url.hostname);
+  let heard = '';
+  socket.setEncoding('utf8').on('data', (text: string) => (heard += text));
+  // A request is under way when it is told to end; the next one comes right behind it.
+  const half = '{"key":';
+  socket.write(`POST /c HTTP/1.1\r\nhost: x\r\ncontent-type: application/json\r\ncontent-length: 20\r\n\r\n${half}`);
+  await eventually(() => socket.bytesWritten > 0);
+  await eventually(async () => (await new Promise<number>((resolve) => server.server.getConnections((_, count) => resolve(count)))) === 1);
+  const closed = server.close();
+  socket.write(`${'x'.repeat(20 - half.length)}GET /nowhere HTTP/1.1\r\nhost: x\r\nconnection: close\r\n\r\n`);
+  await eventually(() => heard.includes('route.unknown') || heard.includes('Service Unavailable'));
+  expect(heard).toContain('Nothing is at /nowhere');
+  socket.destroy();
+  await closed;
 });

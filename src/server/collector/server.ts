@@ -93,6 +93,8 @@ export async function createCollector({
     bodyLimit: BODY_LIMIT,
     trustProxy,
     forceCloseConnections: 'idle',
+    // What still comes while it ends is answered as ever, in our own words.
+    return503OnClosing: false,
     // Whoever sends a body by drops holds a connection no longer than this.
     requestTimeout: slowestMs,
     http: { headersTimeout: slowestMs, connectionsCheckingInterval: Math.min(1000, slowestMs) },

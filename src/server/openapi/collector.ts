@@ -14,10 +14,24 @@ const serverEventsRequest = z.strictObject({ events: z.array(serverEventSchema).
 const named = (kind: string): string => kind.charAt(0).toUpperCase() + kind.slice(1);
 const ITEMS = Object.fromEntries(Object.entries(wire.ITEM_SCHEMAS).map(([kind, schema]) => [named(kind), schema]));
 
+/** What a kind of signal has besides its time, as its own schema says, in the order in which it is packed. */
+function packedShape(kind: (typeof KINDS)[number], number: number): Json {
+  const names = PARTS[number] ?? [];
+  const option = wire.signalSchema.options.find(({ shape }) => shape.s.value === kind);
+  const { properties = {}, required = [] } = schemaOf(option ?? z.never()) as { properties?: Record<string, Json>; required?: string[] };
+  return {
+    type: 'array',
+    title: kind,
+    prefixItems: [{ type: 'number', minimum: 0 }, { const: number }, ...names.map((name) => properties[name] ?? {})],
+    minItems: 2 + names.filter((name) => required.includes(name)).length,
+    maxItems: 2 + names.length,
+  };
+}
+
 const PACKED: Json = {
   type: 'array',
   maxItems: 2000,
-  items: { type: 'array', minItems: 2 },
+  items: { oneOf: KINDS.map(packedShape) },
   description: `Each signal is a list: ms since the signal before it (since the opening for the first of a piece), its kind's number, then what the kind has: ${KINDS.map(
     (kind, number) => [number, kind, PARTS[number]?.length ? `(${PARTS[number].join(', ')})` : ''].join(' ').trim(),
   ).join('; ')}`,
@@ -80,7 +94,8 @@ interface Endpoint {
 export const COLLECTOR_ENDPOINTS: Readonly<Record<string, Partial<Record<'get' | 'post', Endpoint>>>> = {
   '/c': {
     post: {
-      summary: 'Take what a page sends: a batch of items, each checked and written on its own; the same item again changes nothing',
+      summary:
+        'Take what a page sends: a batch of items, each checked and written on its own; the same item again changes nothing. Texts are kept as they are but for zero characters, which are left out, and halves of surrogate pairs, which become U+FFFD: that counts as ok',
       body: ref('Batch'),
       answers: 'What became of each item, and the context that the page decides in',
       type: 'application/json',

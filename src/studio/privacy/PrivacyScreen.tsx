@@ -221,7 +221,11 @@ function OnePerson({ begun }: { begun: { by: FoundBy; value: string } | undefine
       {found && isThere && (
         <div role="status" className="grid gap-2">
           <p>
-            {found.record.visitors.length === 1 ? 'One browser' : `${found.record.visitors.length} browsers`}
+            {found.record.visitors.length === 0
+              ? 'No browser'
+              : found.record.visitors.length === 1
+                ? 'One browser'
+                : `${found.record.visitors.length} browsers`}
             {found.record.emails.length > 0 && `, ${found.record.emails.join(', ')}`}:{' '}
             {hasRows ? tableWords(found.record.rows) : 'nothing that is surely theirs'}.
           </p>
