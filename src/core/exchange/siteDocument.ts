@@ -83,6 +83,41 @@ export function missingIn({ pageSets, places, segments, goals = [], campaigns }:
   ];
 }
 
+type WithoutPictures = Omit<SiteDocument, 'pictures'>;
+
+/** Of a site one campaign, with the segments, page sets, places and goals that it names, these with theirs, and nothing else; undefined where it has none such. */
+export function onlyCampaign(site: WithoutPictures, id: string): WithoutPictures | undefined {
+  const campaign = site.campaigns.find((one) => one.id === id);
+  if (!campaign) return undefined;
+  const { document } = campaign;
+  const goal = 'named' in document.goal ? document.goal.named : undefined;
+  const goals = (site.goals ?? []).filter((one) => one.id === goal);
+  const segments = new Map<string, SiteDocument['segments'][number]>();
+  const takeAlong = (part: unknown): void => {
+    for (const named of referencesIn(part).segments) {
+      const segment = site.segments.find((one) => one.id === named);
+      if (!segment || segments.has(named)) continue;
+      segments.set(named, segment);
+      takeAlong(segment.people);
+    }
+  };
+  takeAlong(document);
+  const { sets, places } = referencesIn([document, goals, [...segments.values()]]);
+  return {
+    version: 1,
+    kind: 'site',
+    name: site.name,
+    budget: {},
+    brand: {},
+    pageSets: site.pageSets.filter((one) => sets.includes(one.id)),
+    places: site.places.filter((one) => places.includes(one.id)),
+    segments: [...segments.values()],
+    goals,
+    purposes: [],
+    campaigns: [{ id, document }],
+  };
+}
+
 /** A name that is not taken, which it then is: with a number behind it where it has to be. */
 export function freeName(wanted: string, taken: Set<string>): string {
   const start = wanted.slice(0, 190);

@@ -19,11 +19,16 @@ import { newId } from '../db/ids';
 import { withTransaction } from '../db/pool';
 import { listPurposes, lockPurposeOf, makePurpose, renamePurpose, setPurpose, spreadShared } from '../db/purposes';
 import { loadNames } from '../db/recorded';
-import { poolOf } from '../db/sharedPool';
+import { findSite } from '../db/sites';
+import { pool, poolOf } from '../db/sharedPool';
+import { exportSite, importSite } from '../exchange/site';
+import { may } from '../auth/rights';
+import { listSitesOf } from '../db/members';
 import { deleteStartingPoint, insertStartingPoint } from '../db/startingPoints';
 import { moveToTrash } from '../db/trash';
 import { Refused } from '../http/refused';
 import {
+  elsewhereSchema,
   boardSchema,
   newPurposeSchema,
   newStartingPointSchema,
@@ -185,6 +190,29 @@ export const campaignsEndpoints = [
         await insertCampaign(db, { siteId, id, document });
         await note({ kind: 'campaign', subject: id, name: document.name, did: 'made', after: document });
         return { id, name: document.name };
+      });
+    },
+  }),
+  endpoint({
+    method: 'POST',
+    path: '/api/campaigns/{id}/copies/elsewhere',
+    right: 'edit',
+    says: 'A copy of a campaign at another site of one’s own, switched off, with the segments, page sets, places, goals and pictures that it names',
+    body: elsewhereSchema,
+    answers: 'How many of what came along',
+    run: async ({ member, params: { id }, body: { site: to } }) => {
+      const there = (await listSitesOf(pool(), member.id)).find((one) => one.id === to && may(one.role, 'edit'));
+      if (!there) throw new Refused(404, 'notFound', `site: met ${to}, expected the number of another site that you may edit`);
+      const from = await findSite(poolOf(member.siteId), member.siteId);
+      if (!from) throw new Refused(404, 'notFound', 'The site is not there any more');
+      const given = await exportSite(poolOf(from.id), from, { only: id });
+      return changing({ ...member, siteId: to, role: there.role }, async (db, note) => {
+        const site = await findSite(db, to);
+        if (!site) throw new Refused(404, 'notFound', 'The site is not there any more');
+        const came = await importSite(db, site, { ...given, pictures: [...given.pictures] });
+        const name = given.campaigns[0]?.document.name ?? '';
+        await note({ kind: 'setup', subject: 'import', name: `The campaign “${name}” of ${from.name}`, did: 'copied here' });
+        return came;
       });
     },
   }),

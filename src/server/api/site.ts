@@ -10,7 +10,7 @@ import { poolOf } from '../db/sharedPool';
 import { findSigning, findSite, setAddresses, setBrand, setBudget, setEventsSecret, setPrivacy, setSigning } from '../db/sites';
 import { leaveTeam } from '../db/team';
 import { exportSite, importSite, NotBroughtIn } from '../exchange/site';
-import { bytesOf } from '../http/api';
+import { bytesOf, ownerAllows } from '../http/api';
 import { download } from '../http/downloads';
 import { Refused } from '../http/refused';
 import { addressesSchema, brandChangeSchema, failedSchema, lookSchema, privacySchema, signingSchema } from '../http/requests';
@@ -181,11 +181,13 @@ export const siteEndpoints = [
     method: 'POST',
     path: '/api/site/look',
     right: 'edit',
-    says: 'Fetch a page as a stranger would, and say whether the script’s line stands in it and how; nothing inside the network is fetched',
+    says: 'Fetch a page as a stranger would, and say whether the script’s line stands in it and how; nothing inside the network is fetched unless an owner allows it',
     body: lookSchema,
     answers: 'Where it was found and what was; of a script whether it is ours: current, older or none',
-    run: async ({ member: { siteId }, body: { url, as } }) => {
-      const options = { own: ownOrigins() };
+    run: async ({ member, body: { url, as, allowPrivate = false } }) => {
+      const { siteId } = member;
+      ownerAllows(member, { allowPrivate });
+      const options = { own: ownOrigins(), allowPrivate };
       try {
         if (as === 'script') {
           const ours = (await fetchAsStranger(`${collectorUrl()}/page.js`, options)).body;

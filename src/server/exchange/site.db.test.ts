@@ -148,3 +148,26 @@ test('what names something that does not come along, goes in a circle or has no 
   await expect(bring(to, { ...out, segments: [] })).rejects.toThrow(NotBroughtIn);
   expect(await listPurposes(database.pool, to.id)).toEqual([]);
 });
+
+test('one campaign goes to another site with what it names, and with nothing else', async () => {
+  const whole = await exportSite(database.pool, from);
+  const [campaign] = whole.campaigns;
+  if (!campaign) throw new Error('There is none');
+  const out = await exportSite(database.pool, from, { only: campaign.id });
+  expect(out.campaigns).toEqual([{ id: campaign.id, document: campaign.document }]);
+  expect([out.brand, out.budget, out.purposes]).toEqual([{}, {}, []]);
+  const named = JSON.stringify([campaign.document, out.segments]);
+  for (const kind of ['segments', 'pageSets', 'places'] as const) {
+    expect(out[kind].every(({ id }) => named.includes(id))).toBe(true);
+    expect(whole[kind].filter(({ id }) => named.includes(id)).length).toBe(out[kind].length);
+  }
+  await withTransaction(database.pool, (tx) => importSite(tx, to, out));
+  const there = await exportSite(database.pool, (await findSite(database.pool, to.id)) as Site);
+  expect(there.campaigns.map(({ document }) => document.name)).toEqual([campaign.document.name]);
+  expect([there.segments.length, there.pageSets.length, there.pictures.length]).toEqual([
+    out.segments.length,
+    out.pageSets.length,
+    out.pictures.length,
+  ]);
+  await expect(exportSite(database.pool, from, { only: 'camp_none' })).rejects.toThrow('deleted elsewhere');
+});

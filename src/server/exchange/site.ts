@@ -1,5 +1,5 @@
 import type { SiteDocument } from '@/core/exchange/siteDocument';
-import { freeName, missingIn, withNewIds } from '@/core/exchange/siteDocument';
+import { freeName, missingIn, onlyCampaign, withNewIds } from '@/core/exchange/siteDocument';
 import { issueWords } from '@/core/parsing/parse';
 import { picturesIn } from '@/core/messages/pictures';
 import { inOrderOfUse } from '@/core/rules/rename';
@@ -25,8 +25,15 @@ export class NotBroughtIn extends Error {
 
 const MOST_PICTURES = 2000;
 
-/** Everything that people wrote for a site; visits, leads and releases stay where they are. */
-export async function exportSite(db: Queryable, { id, name, budget, brand }: Site): Promise<SiteDocument> {
+/**
+ * Everything that people wrote for a site; visits, leads and releases stay where they are. `only`: of one campaign, with what it names.
+ * @throws NotBroughtIn where there is no such campaign
+ */
+export async function exportSite(
+  db: Queryable,
+  { id, name, budget, brand }: Site,
+  { only }: { only?: string } = {},
+): Promise<SiteDocument> {
   const [campaigns, segments, sets, spots, purposes, kept, named] = [
     await listCampaigns(db, id),
     await listSegments(db, id),
@@ -37,13 +44,7 @@ export async function exportSite(db: Queryable, { id, name, budget, brand }: Sit
     await listGoals(db, id),
   ];
   const main = named.find(({ isMain }) => isMain)?.id;
-  const used = new Set(picturesIn([brand, campaigns.map(({ flow }) => flow)]));
-  const pictures = [];
-  for (const { hash, name: file } of kept.filter((one) => used.has(one.hash))) {
-    const bytes = await findPicture(db, id, hash);
-    if (bytes) pictures.push({ hash, name: file, webp: bytes.toString('base64') });
-  }
-  return {
+  const whole: Omit<SiteDocument, 'pictures'> = {
     version: 1,
     kind: 'site',
     name,
@@ -60,8 +61,16 @@ export async function exportSite(db: Queryable, { id, name, budget, brand }: Sit
       ...(campaign.purpose ? { purpose: campaign.purpose } : {}),
       document: documentOf(campaign),
     })),
-    pictures,
   };
+  const document = only === undefined ? whole : onlyCampaign(whole, only);
+  if (!document) throw new NotBroughtIn('This campaign was deleted elsewhere');
+  const used = new Set(picturesIn([document.brand, document.campaigns]));
+  const pictures = [];
+  for (const { hash, name: file } of kept.filter((one) => used.has(one.hash))) {
+    const bytes = await findPicture(db, id, hash);
+    if (bytes) pictures.push({ hash, name: file, webp: bytes.toString('base64') });
+  }
+  return { ...document, pictures };
 }
 
 export interface BroughtIn {

@@ -198,7 +198,19 @@ const host = z.string().regex(/^[a-z0-9.-]+(:\d{1,5})?$/, { error: 'a host such 
 export const addressesSchema = z.strictObject({ addresses: z.array(host).min(1).max(50) });
 
 /** `script`: is what is there our page script? */
-export const lookSchema = z.strictObject({ url: z.string().trim().min(1).max(2000), as: z.enum(['page', 'script']).optional() });
+/** The site, of one's own, that something is copied to. */
+export const elsewhereSchema = z.strictObject({
+  site: z
+    .int()
+    .min(1)
+    .max(2 ** 31 - 1),
+});
+/** `allowPrivate`: on this machine or inside the network, which an owner alone may ask for. */
+export const lookSchema = z.strictObject({
+  url: z.string().trim().min(1).max(2000),
+  as: z.enum(['page', 'script']).optional(),
+  allowPrivate: z.boolean().optional(),
+});
 
 export const newSiteSchema = z.strictObject({ name: nameSchema, address: host });
 

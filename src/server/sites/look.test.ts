@@ -78,6 +78,14 @@ test('what leads inside, round and round, or nowhere is not followed; what is sl
   await expect(fetchAsStranger(`${origin}/`, { own: [] })).rejects.toThrow(NotLookedAt);
 });
 
+test('where an owner allows it this machine and the network are looked at, at any port, and what tells a cloud’s secrets never', async () => {
+  await expect(lookAt(`${origin}/`, { own: [] })).rejects.toThrow('Port');
+  await expect(lookAt('http://127.0.0.1/', { own: [] })).rejects.toThrow('unless an owner allows it');
+  expect((await lookAt(`${origin}/`, { own: [], allowPrivate: true })).status).toBe(200);
+  for (const address of ['169.254.169.254', '0.0.0.0', '224.0.0.1', '[fe80::1]'])
+    await expect(lookAt(`http://${address}/`, { own: [], allowPrivate: true })).rejects.toThrow('where nothing is looked at');
+});
+
 test('the script at an address is ours as it is now, an older one, or none', async () => {
   const at = (path: string) => scriptAt(origin + path, 'ours, crindle', { own: [origin] });
   expect([await at('/page.js'), await at('/older.js'), await at('/')]).toEqual(['current', 'older', 'none']);

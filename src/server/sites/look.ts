@@ -21,6 +21,8 @@ const PORTS = ['', '80', '443', '8080', '8443'];
 export interface LookOptions {
   /** Origins of our own, which may stand on this machine: the demo's site, the collector. */
   readonly own: readonly string[];
+  /** An owner says that it is theirs: this machine and the private network are looked at, too, at any port. */
+  readonly allowPrivate?: boolean;
   readonly patienceMs?: number;
 }
 
@@ -37,14 +39,22 @@ export function isPublic(address: string): boolean {
   return ipaddr.process(address).range() === 'unicast';
 }
 
+/** Nearby machines and this one; where clouds tell secrets of a machine (169.254.169.254) is none of them. */
+const NEAR = ['unicast', 'private', 'loopback', 'uniqueLocal', 'carrierGradeNat'];
+const isNear = (address: string): boolean => ipaddr.isValid(address) && NEAR.includes(ipaddr.process(address).range());
+
 /** Fetches an address as a stranger would. What leads to this machine or into a private network is refused, by name, by number and by redirection. @throws NotLookedAt */
-export async function fetchAsStranger(given: string, { own, patienceMs = PATIENCE_MS }: LookOptions): Promise<Fetched> {
+export async function fetchAsStranger(
+  given: string,
+  { own, allowPrivate = false, patienceMs = PATIENCE_MS }: LookOptions,
+): Promise<Fetched> {
   let url = urlOf(given);
   const deadline = AbortSignal.timeout(patienceMs);
   for (let hop = 0; hop <= MOST_HOPS; hop++) {
     const isOwn = own.includes(url.origin);
-    if (!isOwn && !PORTS.includes(url.port)) throw new NotLookedAt(`Port ${url.port} is not looked at; expected 80, 443, 8080 or 8443`);
-    const met = await request(url, { isOwn, deadline });
+    if (!isOwn && !allowPrivate && !PORTS.includes(url.port))
+      throw new NotLookedAt(`Port ${url.port} is not looked at; expected 80, 443, 8080 or 8443`);
+    const met = await request(url, { isOwn, allowPrivate, deadline });
     const { location } = met.headers;
     if (met.status < 300 || met.status >= 400 || location === undefined) return met;
     if (!URL.canParse(location, url)) throw new NotLookedAt(`${url.href} leads on to what is no address`);
@@ -62,13 +72,18 @@ function urlOf(text: string): URL {
 }
 
 /** The address is looked up once, and that one is connected to: a name cannot lead elsewhere the second time. */
-async function request(url: URL, { isOwn, deadline }: { isOwn: boolean; deadline: AbortSignal }): Promise<Fetched> {
+async function request(
+  url: URL,
+  { isOwn, allowPrivate, deadline }: { isOwn: boolean; allowPrivate: boolean; deadline: AbortSignal },
+): Promise<Fetched> {
   const host = url.hostname.replace(/^\[|\]$/g, '');
   const found = await lookup(host, { all: true }).catch(() => []);
   const [first] = found;
   if (!first) throw new NotLookedAt(`${host} is not known to the network`);
-  if (!isOwn && !found.every(({ address }) => isPublic(address)))
-    throw new NotLookedAt(`${host} is on this machine or in a private network, where nothing is looked at from here`);
+  if (!isOwn && !found.every(({ address }) => (allowPrivate ? isNear : isPublic)(address)))
+    throw new NotLookedAt(
+      `${host} is on this machine or in a private network, where nothing is looked at from here${allowPrivate ? '' : ' unless an owner allows it'}`,
+    );
   const pinned: LookupFunction = (_host, options, done) => (options.all ? done(null, [first]) : done(null, first.address, first.family));
   return new Promise((resolve, reject) => {
     const fail = (cause: Error): void =>

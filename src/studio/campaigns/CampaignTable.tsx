@@ -34,16 +34,27 @@ export interface ListedCampaign {
   readonly converted: number;
 }
 
+interface OtherSite {
+  readonly id: number;
+  readonly name: string;
+}
+
+/** In a menu. */
+const MOST_SITES = 8;
+
 /** All campaigns in the order in which they decide, to be dragged or moved by keys; beside each what the order and the budget leave it. */
 export function CampaignTable({
   campaigns: listed,
   budget: savedBudget,
   last,
+  elsewhere,
 }: {
   campaigns: readonly ListedCampaign[];
   budget: Budget;
   /** What was rehearsed last, shown until it has been rehearsed anew. */
   last: PortfolioReport | undefined;
+  /** Other sites of whoever looks, where they may edit. */
+  elsewhere: readonly OtherSite[];
 }) {
   const router = useRouter();
   const [order, setOrder] = useState(() => listed.map(({ id }) => id));
@@ -153,6 +164,7 @@ export function CampaignTable({
                             share={campaign.isOn ? (report?.shares.find((one) => one.campaign === id) ?? (fresh ? null : undefined)) : null}
                             isAsLast={!fresh}
                             most={most}
+                            elsewhere={elsewhere}
                           />
                         )
                       );
@@ -199,6 +211,7 @@ function Row({
   share,
   isAsLast,
   most,
+  elsewhere,
 }: {
   campaign: ListedCampaign;
   /** Listed under its purpose, where it cannot be moved. */
@@ -211,6 +224,7 @@ function Row({
   /** The share is what was rehearsed last. */
   isAsLast: boolean;
   most: number;
+  elsewhere: readonly OtherSite[];
 }) {
   const mayEdit = useMay('edit');
   const remove = useRemove();
@@ -282,6 +296,16 @@ function Row({
               words: isOn ? 'Pause' : 'Switch on',
               does: { run: () => call('POST /api/campaigns/{id}', { params: { id }, body: { status: isOn ? 'paused' : 'live' } }) },
             },
+            ...elsewhere.slice(0, MOST_SITES).map((site) => ({
+              words: `Copy to ${site.name}`,
+              does: {
+                run: async () => {
+                  const done = await call('POST /api/campaigns/{id}/copies/elsewhere', { params: { id }, body: { site: site.id } });
+                  if (done.ok) toast.success(`“${name}” is a draft at ${site.name} now, with what it names`);
+                  return done;
+                },
+              },
+            })),
             { words: 'Make a copy', does: { run: () => call('POST /api/campaigns/{id}/copies', { params: { id } }) } },
             { words: 'Delete', does: { run: () => remove({ kind: 'campaign', id, name }) } },
           ]}

@@ -3,6 +3,7 @@
 import { Check, Info, TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
 import type { Finding } from '@/core/install/look';
+import { useMay } from '../parts/layout/Editing';
 import { call } from '../parts/net/call';
 
 const SIGNS = {
@@ -17,9 +18,11 @@ export function LookAt() {
   const [looked, setLooked] = useState<{ url: string; findings: readonly Finding[] }>();
   const [error, setError] = useState<string>();
   const [isBusy, setBusy] = useState(false);
+  const [isInside, setInside] = useState(false);
+  const isOwner = useMay('own');
   async function look(): Promise<void> {
     setBusy(true);
-    const answer = await call('POST /api/site/look', { body: { url } });
+    const answer = await call('POST /api/site/look', { body: { url, ...(isInside ? { allowPrivate: true } : {}) } });
     setBusy(false);
     setError(answer.ok ? undefined : answer.message);
     setLooked(answer.ok && answer.value.findings !== undefined ? answer.value : undefined);
@@ -48,6 +51,12 @@ export function LookAt() {
           </button>
         </span>
       </label>
+      {isOwner && (
+        <label className="mt-2 flex items-center gap-2 text-soft">
+          <input type="checkbox" checked={isInside} onChange={({ target }) => setInside(target.checked)} />
+          It is on this machine or in our own network
+        </label>
+      )}
       <p role="alert" className="mt-2 text-danger empty:hidden">
         {error}
       </p>

@@ -8,7 +8,9 @@ import { lastAnswer } from '@/server/db/lastAnswers';
 import { listPurposes } from '@/server/db/purposes';
 import { findCurrentRelease } from '@/server/db/releases';
 import { loadNames } from '@/server/db/recorded';
-import { poolOf, readingOf } from '@/server/db/sharedPool';
+import { may } from '@/server/auth/rights';
+import { listSitesOf } from '@/server/db/members';
+import { pool, poolOf, readingOf } from '@/server/db/sharedPool';
 import { CampaignTable } from '@/studio/campaigns/CampaignTable';
 import { NewCampaignButton } from '@/studio/campaigns/NewCampaignButton';
 import { Empty } from '@/studio/parts/layout/Empty';
@@ -17,14 +19,15 @@ import { ScreenHead } from '@/studio/parts/layout/ScreenHead';
 export const metadata: Metadata = { title: 'Campaigns' };
 
 export default async function CampaignsPage() {
-  const { site } = await requireSite();
-  const [campaigns, names, counts, release, portfolio, purposes] = await Promise.all([
+  const { site, member } = await requireSite();
+  const [campaigns, names, counts, release, portfolio, purposes, sites] = await Promise.all([
     listCampaigns(poolOf(site.id), site.id),
     (await readingOf(site.id)).read((db) => loadNames(db, site.id)),
     countShowings(poolOf(site.id), site.id, 30),
     findCurrentRelease(poolOf(site.id), site.id),
     lastAnswer(poolOf(site.id), site.id, 'portfolio'),
     listPurposes(poolOf(site.id), site.id),
+    listSitesOf(pool(), member.id),
   ]);
   const isOut = (id: string): boolean => release?.document.campaigns.some((campaign) => campaign.id === id) ?? false;
   return (
@@ -38,12 +41,13 @@ export default async function CampaignsPage() {
       {campaigns.length === 0 ? (
         <Empty title="No campaigns yet" action={<NewCampaignButton names={[]} />}>
           A campaign has one purpose. Its rule reads like this:{' '}
-          <em>Show it to people who viewed /huts/* at least 2 times, on /huts/**, when they move to leave, not again for 7 days.</em>
+          <em>Show it to people who viewed /pricing at least 2 times, on /pricing, when they move to leave, not again for 7 days.</em>
         </Empty>
       ) : (
         <CampaignTable
           budget={site.budget}
           last={portfolio}
+          elsewhere={sites.filter(({ id, role }) => id !== site.id && may(role, 'edit')).map(({ id, name }) => ({ id, name }))}
           campaigns={campaigns.map(({ id, name, status, rule, purpose }) => {
             const count = counts.find(({ campaign }) => campaign === id);
             return {
