@@ -62,6 +62,7 @@ async function take(message: Extract<ToThread, { task: unknown }>): Promise<void
   }
 }
 
+say({ isAlive: true });
 setInterval(() => say({ isAlive: true }), ALIVE_MS);
 
 port.on('message', (message: ToThread) => {

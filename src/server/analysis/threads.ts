@@ -9,8 +9,8 @@ interface Asked {
 interface Thread {
   readonly worker: Worker;
   readonly asked: Map<number, Asked>;
-  /** By performance.now(). */
-  heardAt: number;
+  /** By performance.now(); undefined until it has begun. */
+  heardAt: number | undefined;
 }
 
 /** For so long no single step takes, whatever the site: one that does is never done, and stands in the way of everybody's. */
@@ -50,7 +50,7 @@ export class Threads {
     const id = this.#next++;
     const post = (message: ToThread): void => worker.postMessage(message);
     // Whoever had nothing to do was right to say nothing.
-    if (asked.size === 0) thread.heardAt = performance.now();
+    if (asked.size === 0 && thread.heardAt !== undefined) thread.heardAt = performance.now();
     asked.set(id, { onPart, onFailure });
     post({ id, task });
     return () => void (asked.delete(id) && post({ id, cancel: true }));
@@ -58,7 +58,7 @@ export class Threads {
 
   #endSilent(): void {
     for (const thread of this.#threads)
-      if (thread && thread.asked.size > 0 && performance.now() - thread.heardAt > this.#silentMs) {
+      if (thread?.heardAt !== undefined && thread.asked.size > 0 && performance.now() - thread.heardAt > this.#silentMs) {
         const seconds = Math.round(this.#silentMs / 1000);
         console.error(`A thread that counts has said nothing for ${seconds} s and is ended; it was at ${thread.asked.size} questions.`);
         this.#over(
@@ -87,7 +87,7 @@ export class Threads {
 
   #start(): Thread {
     const worker = new Worker(this.#entry, { workerData: { megabytes: this.#megabytes / this.#threads.length } });
-    const made: Thread = { worker, asked: new Map(), heardAt: performance.now() };
+    const made: Thread = { worker, asked: new Map(), heardAt: undefined };
     const over = (cause: Error): void => this.#over(made, cause);
     worker.on('message', (message: FromThread) => {
       made.heardAt = performance.now();

@@ -54,7 +54,7 @@ export const commonEndpoints = [
     run: async ({ member: { siteId }, query: { kind, id } }) => {
       const document: { readonly revision: number } | undefined = await STORED[kind](poolOf(siteId), siteId, id);
       if (!document) throw new Refused(404, 'notFound', 'It was deleted elsewhere. What you typed is still here.');
-      return { revision: document.revision, document: document as object };
+      return { revision: document.revision, document };
     },
   }),
   endpoint({

@@ -1,7 +1,17 @@
 // Signing in: by password and by a second factor, slowed down where somebody guesses, and never for whoever it is about.
 import { TOTP, Secret } from 'otpauth';
 import type { Role } from '../db/members';
-import { changeRole, createMember, endSessions, findPassword, joinSite, LastOwner, leaveSite, listMembers, listSessions } from '../db/members';
+import {
+  changeRole,
+  createMember,
+  endSessions,
+  findPassword,
+  joinSite,
+  LastOwner,
+  leaveSite,
+  listMembers,
+  listSessions,
+} from '../db/members';
 import { withTransaction } from '../db/pool';
 import { createSite } from '../db/sites';
 import { firstLink, makeFirst, NoTicket, NotFirst } from '../sites/make';

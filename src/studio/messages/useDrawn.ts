@@ -98,7 +98,7 @@ export const IN_STUDIO: Omit<Parameters<ShowFlow>[2], 'values' | 'preview'> = {
   onAct: nothing,
   onPlace: nothing,
   onEnd: nothing,
-  now: Date.now,
+  now: () => Date.now(),
   guard: (_entryPoint, run) => run,
 };
 

@@ -32,7 +32,8 @@ export function VisitPages({
               <p className="flex flex-wrap items-baseline gap-x-3">
                 <span className="font-semibold [overflow-wrap:anywhere]">{path}</span>
                 <span className="text-soft">
-                  at {clockWords(view.at - at)} for {clockWords(view.leave)} · engaged {clockWords(view.engagedMs)} · scrolled {view.scroll} %
+                  at {clockWords(view.at - at)} for {clockWords(view.leave)} · engaged {clockWords(view.engagedMs)} · scrolled {view.scroll}{' '}
+                  %
                 </span>
               </p>
               <p className="mt-1 flex flex-wrap gap-x-1 gap-y-1">
