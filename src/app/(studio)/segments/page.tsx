@@ -28,6 +28,11 @@ export default async function SegmentsPage() {
     lastAnswer(poolOf(site.id), site.id, 'sizes'),
     lastAnswer(poolOf(site.id), site.id, 'trends'),
   ]);
+  // What each names once, however many segments there are.
+  const namedBy = campaigns.map(({ name, rule, flow }) => ({
+    name,
+    names: new Set([rule.people, ...peopleIn(flow)].flatMap(segmentsNamedIn)),
+  }));
   return (
     <div className="p-6">
       <ScreenHead title="Segments" note="Who: saved answers to use in any rule">
@@ -63,9 +68,7 @@ export default async function SegmentsPage() {
             <tbody>
               {segments.map((segment) => {
                 const key = segmentKey(segment);
-                const users = campaigns.filter(({ rule, flow }) =>
-                  [rule.people, ...peopleIn(flow)].flatMap(segmentsNamedIn).includes(segment.id),
-                );
+                const users = namedBy.filter(({ names: named }) => named.has(segment.id));
                 return (
                   <tr key={segment.id} className="hover:bg-bone">
                     <td className="max-w-2xl">
