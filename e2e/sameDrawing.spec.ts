@@ -54,7 +54,7 @@ const moved = (box: Locator, where: Readonly<Record<string, string>>): Promise<v
 const AT_CORNER = { position: 'fixed', inset: '0 auto auto 0', margin: '0', translate: 'none' };
 
 /** A picture of what is drawn on the board: taken anew where it was drawn anew meanwhile, as it is whenever somebody else saves or publishes. */
-async function takenOnBoard(ours: Locator, styles: Readonly<Record<string, string>>): Promise<Buffer> {
+async function takenOnBoard(ours: Locator, styles: Readonly<Record<string, string>>, isWhole: () => Promise<void>): Promise<Buffer> {
   let taken: Buffer = Buffer.alloc(0);
   await expect(async () => {
     const drawing = await ours.elementHandle({ timeout: 5000 });
@@ -69,6 +69,7 @@ async function takenOnBoard(ours: Locator, styles: Readonly<Record<string, strin
     await moved(ours, { translate: `${Math.round(x) - x}px ${Math.round(y) - y}px` });
     taken = await ours.screenshot({ caret: 'hide', timeout: 10_000 });
     expect(await drawing?.evaluate((element) => element.isConnected)).toBe(true);
+    await isWhole();
   }).toPass({ timeout: 60_000 });
   return taken;
 }
@@ -122,7 +123,8 @@ async function sameOnBoth(page: Page, browser: Browser, drawings: readonly Drawi
       const plain = { 'box-shadow': 'none', ...WIDE[first.format] };
       await moved(theirs, { ...plain, ...AT_CORNER });
       const b = await theirs.screenshot({ caret: 'hide' });
-      const a = await takenOnBoard(ours, plain);
+      const whole = await theirs.evaluate(html);
+      const a = await takenOnBoard(ours, plain, async () => expect(await ours.evaluate(html), name).toBe(whole));
       expect(await unlike(a, b), `${name}: share of pixels that differ`).toBeLessThan(0.002);
     }
     await context.close();
