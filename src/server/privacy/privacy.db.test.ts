@@ -1,16 +1,12 @@
 // What is on record of somebody: found, given out, erased so that nothing of them is left, and let go of in time.
-import { execFileSync } from 'node:child_process';
-import { createHmac, randomBytes } from 'node:crypto';
-import { signedText } from '@/core/wire/signature';
+import { randomBytes } from 'node:crypto';
 import { insertConnection } from '../db/connections';
 import { keepSegment } from '../db/keptSegments';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
 import { many, one } from '../db/queryable';
 import { insertSegment } from '../db/segments';
-import { setSigning } from '../db/sites';
 import { addLine } from '../db/threads';
-import { listSayings, undoClaim } from '../visitors/claims';
 import type { Verdict } from '@/core/connections/retry';
 import { boundTo, deliverDue } from '../connections/deliver';
 import { encrypt } from '../connections/secrets';
@@ -19,6 +15,7 @@ import { ReadSide } from '../db/readSide';
 import type { CollectorUnderTest } from '../testing/collectorUnderTest';
 import { collectorUnderTest, NOW, opened } from '../testing/collectorUnderTest';
 import { newUuid, pieceItem, showingItem } from '../testing/items';
+import { dump, leftIn, signed, useSecret } from '../testing/marks';
 import { DATA_MAP, visitorTables } from './dataMap';
 import type { FoundBy, Person } from './find';
 import { findPerson as find, personOf } from './find';
@@ -130,20 +127,6 @@ async function somebody(name: string, at = NOW - 60_000): Promise<{ email: strin
   };
 }
 
-/** A secret by which the site signs who its visitors are, without requiring it. */
-async function useSecret(): Promise<string> {
-  const secret = 'a secret of the site';
-  await setSigning(tested.database.pool, tested.site.id, { secret, isRequired: false });
-  return secret;
-}
-
-const signed = (secret: string, { at, email, customerId }: { at: number; email: string; customerId?: string }) => ({
-  ...{ kind: 'person', id: newUuid(), at, email, ...(customerId === undefined ? {} : { customerId }) },
-  signature: createHmac('sha256', secret)
-    .update(signedText({ id: customerId, email }))
-    .digest('hex'),
-});
-
 async function connections(): Promise<void> {
   const { pool } = tested.database;
   const siteId = tested.site.id;
@@ -160,17 +143,6 @@ async function connections(): Promise<void> {
     });
   await keepSegment(pool, siteId, { id: 'kept', segment: 'seg', connection: 'ads' });
 }
-
-/** The whole database as text; binary columns, which are compressed, as what is in them. */
-function dump(): string {
-  return execFileSync('pg_dump', ['--dbname', tested.database.url, '--data-only', '--inserts'], { encoding: 'utf8', maxBuffer: 1 << 28 });
-}
-const hex = (mark: string): string => Buffer.from(mark).toString('hex');
-/** Marks that a dump has, as they are, in whatever case, or as bytes. */
-const leftIn = (text: string, marks: readonly string[]): string[] => {
-  const lower = text.toLowerCase();
-  return marks.filter((mark) => lower.includes(mark.toLowerCase()) || lower.includes(hex(mark)));
-};
 
 test('every table that there is is named in the map, and those of visitors are what somebody leaves a mark in', async () => {
   const { pool } = tested.database;
@@ -213,7 +185,7 @@ test.each(['email', 'customer', 'browser'] as const)(
     const person = await findPerson(pool, siteId, { by, value });
     expect(person).toMatchObject({ emails: [anna.email] });
     expect(person.visitors).toHaveLength(2);
-    const full = dump();
+    const full = dump(tested);
     expect(leftIn(full, anna.marks)).toEqual(anna.marks);
 
     await pool.query(`insert into standing (site_id, nth, head, bytes) values ($1, 0, '{}', '')`, [siteId]);
@@ -259,11 +231,11 @@ test.each(['email', 'customer', 'browser'] as const)(
       [2, 'answered 410'],
     ]);
     // Until they have been told, what tells the connections is all that is left.
-    expect(leftIn(dump(), [...anna.marks, second])).toEqual([anna.email]);
+    expect(leftIn(dump(tested), [...anna.marks, second])).toEqual([anna.email]);
     at += DAY;
     await answer({ is: 'sent' });
     expect((await listReceipts(pool, siteId))[0]?.owed).toEqual([]);
-    const after = dump();
+    const after = dump(tested);
     expect(leftIn(after, [...anna.marks, second])).toEqual([]);
     expect(leftIn(after, ben.marks)).toEqual(ben.marks);
     expect(await findPerson(pool, siteId, { by: 'customer', value: anna.customer })).toEqual({ visitors: [], emails: [], others: [] });
@@ -280,7 +252,7 @@ test('somebody is found by whatever they once said that they are; what others re
   const siteId = tested.site.id;
   const [old, now, friend] = [newUuid(), newUuid(), newUuid()];
   const [email, later] = ['Anna.Berg+x@post.example', 'anna@elsewhere.example'];
-  const secret = await useSecret();
+  const secret = await useSecret(tested);
   const said = (address: string, at: number) => signed(secret, { at, email: address, customerId: `c-${address}` });
   const open = opened();
   await tested.send([open, said(email, open.at + 1000), said(later, open.at + 2000)], { browser: old });
@@ -318,85 +290,7 @@ test('somebody is found by whatever they once said that they are; what others re
   });
   expect(await many(pool, `select id from visitor`)).toEqual(of(friend).map((id) => ({ id })));
   expect(await many(pool, `select props from event`)).toEqual([{ props: { friend: '(erased), soon', hut: 'Skarn' } }]);
-  expect(leftIn(dump().toLowerCase(), [email.toLowerCase(), later])).toEqual([]);
-});
-
-test('two emails that one browser said without a signature are two people: what is given out of one has nothing of the other, nor is it erased', async () => {
-  const { pool } = tested.database;
-  const siteId = tested.site.id;
-  const shared = newUuid();
-  const [anna, ben] = ['anna@post.example', 'ben@post.example'];
-  const open = opened();
-  const person = (email: string, at: number, traits: Record<string, string>) => ({ kind: 'person', id: newUuid(), at, email, traits });
-  const form = (email: string, at: number) => ({
-    ...{ kind: 'form', id: newUuid(), view: open.view, visit: open.visit, showing: newUuid(), campaign: 'camp', at, url: open.url, email },
-    fields: { said: `field of ${email}` },
-  });
-  await tested.send(
-    [
-      open,
-      person(anna, open.at + 1000, { called: 'trait-anna' }),
-      form(anna, open.at + 2000),
-      person(ben, open.at + 3000, { town: 'trait-ben' }),
-      form(ben, open.at + 4000),
-    ],
-    { browser: shared },
-  );
-  const [{ id: visitor } = { id: 0 }] = await many<{ id: number }>(pool, `select id from visitor`);
-  const text = async (who: Person): Promise<string> => {
-    let all = '';
-    for await (const part of exportPerson(pool, siteId, who)) all += part;
-    return all;
-  };
-  const marks = (email: string) => [email, `field of ${email}`, `trait-${email.split('@')[0] ?? ''}`];
-  const found = await find(pool, siteId, { by: 'email', value: anna });
-  expect(found).toMatchObject({ visitors: [], emails: [anna], claims: [{ visitor, visits: 1, also: [ben] }] });
-  const apart = await text(personOf(found));
-  expect([leftIn(apart, marks(anna)), leftIn(apart, marks(ben))]).toEqual([marks(anna), []]);
-  // Whoever looks may say that the browser is theirs all the same: then what was done there goes along, and no form of somebody else.
-  const taken = personOf(found, [visitor]);
-  expect(leftIn(await text(taken), [open.url, `field of ${ben}`])).toEqual([open.url]);
-
-  await erasePerson(pool, siteId, { person: personOf(found), by: 'Ines', foundBy: 'email' });
-  const after = dump();
-  expect([leftIn(after, marks(anna)), leftIn(after, marks(ben))]).toEqual([[], marks(ben)]);
-  expect(await many(pool, `select email, email_signed as signed from visitor`)).toEqual([{ email: ben, signed: false }]);
-});
-
-test('a claim never takes the place of what was signed, and neither is one with the other', async () => {
-  const { pool } = tested.database;
-  const siteId = tested.site.id;
-  const secret = await useSecret();
-  const [own, stranger] = [newUuid(), newUuid()];
-  const email = 'carla@post.example';
-  const [first, second] = [opened(), opened()];
-  await tested.send(
-    [
-      first,
-      signed(secret, { at: first.at + 1000, email }),
-      { kind: 'person', id: newUuid(), at: first.at + 2000, email: 'somebody@post.example' },
-    ],
-    { browser: own },
-  );
-  await tested.send([second, { kind: 'person', id: newUuid(), at: second.at + 1000, email }], { browser: stranger });
-  expect(await many(pool, `select email, email_signed as signed from visitor order by id`)).toEqual([
-    { email, signed: true },
-    { email, signed: false },
-  ]);
-  const found = await find(pool, siteId, { by: 'email', value: email });
-  expect([found.visitors.length, found.claims.length]).toEqual([1, 1]);
-  const [claim] = found.claims;
-  // Taken back, it is found no more, and what is signed cannot be taken back here.
-  const undo = { by: 'email', value: email.toUpperCase() } as const;
-  expect(await undoClaim(pool, siteId, { visitor: claim?.visitor ?? 0, ...undo })).toBe(true);
-  expect(await undoClaim(pool, siteId, { visitor: claim?.visitor ?? 0, ...undo })).toBe(false);
-  expect(await undoClaim(pool, siteId, { visitor: found.visitors[0] ?? 0, ...undo })).toBe(false);
-  expect((await find(pool, siteId, { by: 'email', value: email })).claims).toEqual([]);
-  expect(await listSayings(pool, siteId, found.visitors[0] ?? 0)).toMatchObject([
-    { by: 'email', value: 'somebody@post.example', isClaim: true },
-    { by: 'email', value: email, isClaim: false },
-  ]);
-  expect(await many(pool, `select email from visitor order by id`)).toEqual([{ email }, { email: null }]);
+  expect(leftIn(dump(tested).toLowerCase(), [email.toLowerCase(), later])).toEqual([]);
 });
 
 test('nobody of another site is found, nor anybody by what stands for others in a pattern', async () => {
@@ -427,7 +321,7 @@ test('what is kept no longer goes by itself, each for its own time; who comes st
   expect(await letGo(pool, NOW)).toEqual({ visits: 2, leads: 0, conversations: 2 });
   expect(await letGo(pool, NOW)).toEqual({ visits: 0, leads: 0, conversations: 0 });
   await pool.query(`delete from kept_member; delete from exchange; delete from failed_task`);
-  const text = dump();
+  const text = dump(tested);
   expect(leftIn(text, old.marks)).toEqual([]);
   expect(
     leftIn(
