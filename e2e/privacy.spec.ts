@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { faultsOf } from './axe';
 import { ask, openStudio, signIn, visit } from './stack';
-import { newVisitor } from './visitor';
+import { browserIdOf, newVisitor } from './visitor';
 
 test('a visitor is found by their browser, given out as JSON and erased with a receipt; how long is kept is set in days', async ({
   page,
@@ -12,10 +12,7 @@ test('a visitor is found by their browser, given out as JSON and erased with a r
   await signIn(page);
   const shop = await newVisitor(browser);
   await visit(shop.page, '/contact');
-  const id = await shop.page.evaluate(() => {
-    const key = Object.keys(localStorage).find((name) => name.endsWith(':state')) ?? '';
-    return (JSON.parse(localStorage.getItem(key) ?? '{}') as { browser?: string }).browser ?? '';
-  });
+  const id = await browserIdOf(shop.page);
   await shop.context.close();
   const [row] = await ask<{ id: number }>(`select id from visitor where browser_id = $1`, [id]);
   await openStudio(page, `/visitors/${row?.id}`);
@@ -64,10 +61,7 @@ test('two people who say their emails in one browser are kept apart: told, left 
   await signIn(page);
   const shop = await newVisitor(browser);
   await visit(shop.page, '/contact');
-  const id = await shop.page.evaluate(() => {
-    const key = Object.keys(localStorage).find((name) => name.endsWith(':state')) ?? '';
-    return (JSON.parse(localStorage.getItem(key) ?? '{}') as { browser?: string }).browser ?? '';
-  });
+  const id = await browserIdOf(shop.page);
   const [one, other] = [`first-${id.slice(-8)}@post.example`, `second-${id.slice(-8)}@post.example`];
   const said = (email: string) => ask<{ id: number }>(`select id from visitor where browser_id = $1 and email = $2`, [id, email]);
   for (const email of [one, other]) {

@@ -16,6 +16,13 @@ export async function newVisitor(
   return { context, page: await context.newPage() };
 }
 
+/** The id that the browser goes by on a site's pages, as the script keeps it there. */
+export const browserIdOf = (page: Page): Promise<string> =>
+  page.evaluate(() => {
+    const key = Object.keys(localStorage).find((name) => name.endsWith(':state')) ?? '';
+    return (JSON.parse(localStorage.getItem(key) ?? '{}') as { browser?: string }).browser ?? '';
+  });
+
 const underWay = new WeakMap<BrowserContext, ReadonlySet<Request>>();
 
 /** Until the browser has drawn two frames: what it tells by itself (scrolling, elements in view) has been told by then. Needs no clock. */
