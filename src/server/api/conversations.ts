@@ -141,7 +141,7 @@ export const conversationsEndpoints = [
               throw new Refused(400, 'picture.unknown', 'picture: met one that is not of this conversation; send it again');
             await addLine(tx, siteId, id, { id: asked.id, by: 'team', member, text: asked.text, picture: asked.picture }, 'answers');
             // Whoever answers has it, where nobody did.
-            if (thread.member === null) await setMember(tx, siteId, id, member);
+            if (thread.member === null) await setMember(tx, siteId, { thread: id, member, now: Date.now() });
             return;
           case 'note':
             return void (await addLine(tx, siteId, id, { id: asked.id, by: 'note', member, text: asked.text }, 'neither'));
@@ -149,7 +149,7 @@ export const conversationsEndpoints = [
             const to = (await listColleagues(tx, siteId)).find((one) => one.member === asked.member);
             if (!to) throw new Refused(400, 'member.unknown', `member: met ${asked.member}, expected somebody of this site`);
             if (to.member === thread.member) return;
-            await setMember(tx, siteId, id, to.member);
+            await setMember(tx, siteId, { thread: id, member: to.member, now: Date.now() });
             return void (await addEvent(
               tx,
               siteId,

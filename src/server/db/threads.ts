@@ -86,18 +86,24 @@ export async function giveThread(
   const knew = about.knew ?? undefined;
   const chosen = chooseMember(candidates, about.answering ?? USUAL, { knew, passed });
   if (chosen === undefined || chosen === about.had) return undefined;
-  await setMember(tx, siteId, thread, chosen);
+  await setMember(tx, siteId, { thread, member: chosen, now });
   const name = colleagues.find(({ member }) => member === chosen)?.name ?? '';
   const why = passed.length > 0 ? 'nobody answered in time' : chosen === knew ? 'knows them and was asked first' : 'it was their turn';
   await addEvent(tx, siteId, thread, `${name} has it: ${why}`, chosen);
   return chosen;
 }
 
-export async function setMember(tx: Queryable, siteId: number, thread: string, member: number): Promise<void> {
-  await tx.query(`update thread set member_id = $3, member_since = clock_timestamp() where site_id = $1 and id = $2`, [
+/** Somebody has it from then on. `now`: UTC ms. In a transaction. */
+export async function setMember(
+  tx: Queryable,
+  siteId: number,
+  { thread, member, now }: { thread: string; member: number; now: number },
+): Promise<void> {
+  await tx.query(`update thread set member_id = $3, member_since = at_ms($4) where site_id = $1 and id = $2`, [
     siteId,
     thread,
     member,
+    now,
   ]);
   await noteGiven(tx, siteId, member);
 }
