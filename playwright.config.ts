@@ -24,6 +24,8 @@ export default defineConfig({
   reporter: [['list'], ['json', { outputFile: process.env['PLAYWRIGHT_JSON_OUTPUT_NAME'] ?? 'test-results/report.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },
+    // What cannot be done within that time is told where it stands, not by the end of its test.
+    actionTimeout: 90_000,
     screenshot: 'only-on-failure',
     launchOptions: {
       // Without a window's machinery, which takes half of the processor where nobody looks at it.

@@ -1,3 +1,4 @@
+import type { Locator } from '@playwright/test';
 import { expect, test } from '@playwright/test';
 import { faultsOf } from './axe';
 import { drawn, flowOf, message, newCampaign, saved } from './board';
@@ -93,7 +94,7 @@ test('a block is dragged to another gap; a frame is moved by keys, and laid out 
   }));
   const id = await newCampaign(page, { flow: { start: 'm0', messages } });
   await page.getByRole('textbox', { name: 'Heading of m0' }).focus();
-  const grip = page.getByRole('button', { name: 'Drag: Heading' });
+  const grip = message(page, 'm0').getByRole('button', { name: 'Drag: Heading' });
   const end = await message(page, 'm0').getByRole('button', { name: 'Put something in at the end' }).boundingBox();
   await grip.hover();
   await page.mouse.down();
@@ -208,3 +209,91 @@ test('a campaign becomes a starting point of the team’s, is begun from, and ta
   await point.getByRole('button', { name: `Take “${name}” away` }).click();
   await expect(point).toBeHidden();
 });
+
+test('tools stand over the message and cover nothing of it: first letters are clicked, a gap is pressed, and a block goes to the top of a column', async ({
+  page,
+}) => {
+  await signIn(page);
+  const text = (words: string) => ({ kind: 'text', text: words });
+  const blocks = [
+    { kind: 'heading', text: 'Heading' },
+    { kind: 'columns', start: [text('Left one'), text('Left two')], end: [text('Right one')] },
+    text('Last'),
+  ];
+  const id = await newCampaign(page, { flow: { start: 'ask', messages: [{ id: 'ask', format: 'popup', closes, blocks }] } });
+  const frame = message(page, 'ask');
+  const texts = frame.getByLabel('Text of ask');
+  await frame.getByLabel('Heading of ask').click();
+  const tools = frame.getByRole('toolbar');
+  const boxOf = async (what: Locator) => {
+    const box = await what.boundingBox();
+    if (!box) throw new Error('it is nowhere');
+    return box;
+  };
+  for (const words of ['Left one', 'Right one', 'Last', 'Left two']) {
+    const one = texts.filter({ hasText: words });
+    // On its very first letters.
+    const { x, y, height } = await boxOf(one);
+    await page.mouse.click(x + 3, y + height / 2);
+    await expect(one).toBeFocused();
+    const line = await boxOf(tools);
+    expect(line.y + line.height).toBeLessThanOrEqual((await boxOf(drawn(page, 'ask').locator('.box'))).y);
+    const sizes = await tools.getByRole('button').evaluateAll((all) => all.map((button) => button.getBoundingClientRect()));
+    for (const size of sizes) expect(Math.min(size.width, size.height)).toBeGreaterThan(26);
+  }
+  const last = texts.filter({ hasText: 'Last' });
+  await last.hover();
+  await frame.getByRole('button', { name: 'Drag: Text' }).nth(3).hover();
+  await page.mouse.down();
+  const top = await boxOf(texts.filter({ hasText: 'Left one' }));
+  await page.mouse.move(top.x + 20, top.y + 3, { steps: 6 });
+  await page.mouse.up();
+  await saved(page);
+  const stored = async () => (await flowOf(id))?.messages[0]?.['blocks'] as { start?: { text: string }[] }[];
+  expect((await stored())[1]?.start?.map((one) => one.text)).toEqual(['Last', 'Left one', 'Left two']);
+  // Columns are picked at their edge, and the tools go when somebody goes on to something else.
+  await frame.getByRole('button', { name: 'Columns', exact: true }).click();
+  await expect(frame.getByRole('toolbar', { name: 'Tools: Columns' })).toBeVisible();
+  await page.getByRole('button', { name: 'Copy the flow' }).focus();
+  await expect(tools).toHaveCount(0);
+});
+
+test('an address that is none is told at its field, and all else is saved', async ({ page }) => {
+  await signIn(page);
+  const buttons = [{ label: 'Go', does: [{ kind: 'page', url: '/huts' }] }];
+  const blocks = [
+    { kind: 'heading', text: 'First' },
+    { kind: 'buttons', buttons },
+  ];
+  const id = await newCampaign(page, { flow: { start: 'ask', messages: [{ id: 'ask', format: 'popup', closes, blocks }] } });
+  await message(page, 'ask').getByRole('button', { name: 'What “Go” does' }).click();
+  const address = page.getByLabel('Address', { exact: true });
+  await address.fill('www.site.example');
+  await expect(
+    page.getByRole('alert').filter({ hasText: '“www.site.example”; an address begins with /, http:// or https://' }),
+  ).toBeVisible();
+  expect((await boxWidth(address)) ?? 0).toBeGreaterThan(150);
+  await page.keyboard.press('Escape');
+  await page.getByRole('textbox', { name: 'Heading of ask' }).fill('Another');
+  await saved(page);
+  const of = async () => (await flowOf(id))?.messages[0]?.['blocks'];
+  expect(await of()).toEqual([
+    { kind: 'heading', text: 'Another' },
+    { kind: 'buttons', buttons },
+  ]);
+  // What is left empty on the board is told and stays as it was; the rest goes on.
+  await page.getByRole('textbox', { name: 'Button 1 of ask' }).fill('');
+  await expect(page.getByText(/^Not saved: .*buttons\.0\.label.* All else is saved\.$/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Heading of ask' }).fill('A third');
+  await expect.poll(of).toEqual([
+    { kind: 'heading', text: 'A third' },
+    { kind: 'buttons', buttons },
+  ]);
+  await page.getByRole('textbox', { name: 'Button 1 of ask' }).fill('Go on');
+  await saved(page);
+  await expect.poll(of).toEqual([
+    { kind: 'heading', text: 'A third' },
+    { kind: 'buttons', buttons: [{ ...buttons[0], label: 'Go on' }] },
+  ]);
+});
+const boxWidth = async (field: Locator) => (await field.boundingBox())?.width;

@@ -42,7 +42,7 @@ test('a marketer makes a segment and a campaign, and publishes them', async ({ p
     await moment.getByRole('textbox', { name: field }).fill(value);
   }
   await expect(page.getByLabel('The rule as a sentence')).toHaveText(
-    'Show it to people who are in “Looking at huts”, on /huts/**, when they move to leave and stay for 5 s on the page and scroll to 40 %, not again for 7 days.',
+    'Show it to people who are in “Looking at huts”, on /huts/**, when they move to leave and stay for 5 s on the page and scroll to 40 %, not again for 7 days, until a conversion.',
   );
   await page.getByRole('tab', { name: 'Messages' }).click();
   await page.getByRole('textbox', { name: /^Heading of / }).fill('News from the huts');

@@ -66,5 +66,7 @@ test('pacing reads in parts', () => {
     'even after a conversion',
     'only if nothing else has shown in the visit',
   ]);
-  expect(pacingWords({})).toEqual(['once a visit']);
+  expect(pacingWords({})).toEqual(['once a visit', 'until a conversion']);
+  expect(pacingWords({ stop: { converted: false } })).toEqual(['once a visit', 'even after a conversion']);
+  expect(pacingWords({ stop: { dismissed: 2, shown: 1 } })).toEqual(['once a visit', 'until a conversion, 2 dismissals or 1 showing']);
 });

@@ -154,7 +154,7 @@ test('the report says what each condition takes away, and where it showed', () =
     ['except /huts/closed', 1],
     ['move to leave', 1],
     ['scroll to 40 %', 1],
-    ['not again for 7 days', 1],
+    ['not again for 7 days, until a conversion', 1],
   ]);
   const without = Object.fromEntries(report.without.map(({ path, showings }) => [path.join('.'), showings]));
   expect(without).toMatchObject({ pacing: 1, 'moment.all.1': 1, 'moment.all.0': 1, 'people.all.0': 1 });

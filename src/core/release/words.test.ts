@@ -55,7 +55,46 @@ test('campaigns that come and go, their order, the budget and the brand', () => 
     'Packing list is taken off',
     'The order of campaigns is changed',
     'The site’s budget is changed',
-    'The brand is changed',
+    'The brand has the colour #123456 now',
   ]);
   expect(changesInWords(undefined, source(base), idsAsNames)).toEqual([{ campaign: 'a', name: 'Packing list', words: ['goes live'] }]);
+});
+
+test('what a brand has become is told part by part', () => {
+  const words = (was: ReleaseSource['brand'], is: ReleaseSource['brand']) =>
+    changesInWords({ ...source(base), brand: was }, { ...source(base), brand: is }, idsAsNames).map((told) => [told.name, told.words]);
+  const logo = { src: '/logo.png', width: 80, height: 20, alt: '' };
+  expect(
+    words(
+      {
+        colour: '#111111',
+        font: 'Old',
+        values: [
+          { name: 'price', text: '5' },
+          { name: 'town', text: 'Leith' },
+        ],
+      },
+      {
+        colour: '#222222',
+        corners: 4,
+        logo,
+        senders: [{ name: 'Ines' }],
+        values: [{ name: 'price', text: '6' }],
+      },
+    ),
+  ).toEqual([
+    [
+      'The brand',
+      [
+        'has the colour #222222 now',
+        'has the corners 4 now',
+        'has no font of its own any more',
+        'has another logo',
+        'has “Ines” otherwise or anew among its senders',
+        'has “price” otherwise or anew among its values',
+        'has no “town” any more among its values',
+      ],
+    ],
+  ]);
+  expect(words({ colour: '#111111' }, { colour: '#111111' })).toEqual([]);
 });

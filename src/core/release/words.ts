@@ -48,7 +48,36 @@ export function changesInWords(before: ReleaseSource | undefined, after: Release
     ...gone,
     ...whole('The order of campaigns', before !== undefined && order(before, now) !== order(after, old)),
     ...whole('The site’s budget', !isSame(before?.budget, after.budget)),
-    ...whole('The brand', !isSame(before?.brand, after.brand)),
+    ...(before && !isSame(before.brand, after.brand)
+      ? [{ campaign: '', name: THE_BRAND, words: brandWords(before.brand, after.brand) }]
+      : []),
+  ];
+}
+
+/** As it is called where something of the whole site's is told. */
+export const THE_BRAND = 'The brand';
+
+/** What a brand has become, each to go on from its name. */
+function brandWords(was: Brand, is: Brand): string[] {
+  const one = <K extends 'colour' | 'corners' | 'font'>(key: K, called: string): string[] =>
+    was[key] === is[key] ? [] : [is[key] === undefined ? `has no ${called} of its own any more` : `has the ${called} ${is[key]} now`];
+  const several = (key: 'senders' | 'values', called: string): string[] => {
+    const [old, now] = [was, is].map((brand) => new Map((brand[key] ?? []).map((member) => [member.name, member])));
+    const changed = [...(now?.keys() ?? [])].filter((name) => !isSame(old?.get(name), now?.get(name)));
+    const gone = [...(old?.keys() ?? [])].filter((name) => !now?.has(name));
+    const told = (names: readonly string[]): string => LIST.format(names.map((name) => `“${name}”`));
+    return [
+      ...(changed.length ? [`has ${told(changed)} otherwise or anew among its ${called}`] : []),
+      ...(gone.length ? [`has no ${told(gone)} any more among its ${called}`] : []),
+    ];
+  };
+  return [
+    ...one('colour', 'colour'),
+    ...one('corners', 'corners'),
+    ...one('font', 'font'),
+    ...(isSame(was.logo, is.logo) ? [] : [is.logo ? 'has another logo' : 'has no logo any more']),
+    ...several('senders', 'senders'),
+    ...several('values', 'values'),
   ];
 }
 

@@ -17,12 +17,12 @@ test('a rule reads as one sentence', () => {
     }),
   ).toBe(
     'Show it to people who are in “Comparing huts” and are not among those who viewed /book/done in the last 90 days, on /huts/** except /huts/closed, ' +
-      'when they move to leave and stay for 20 s on the page and scroll to 40 %, not again for 7 days.',
+      'when they move to leave and stay for 20 s on the page and scroll to 40 %, not again for 7 days, until a conversion.',
   );
 });
 
 test('an empty rule says everyone, everywhere, at once', () => {
-  expect(say({})).toBe('Show it to everyone, on any page, as soon as the page opens, once a visit.');
+  expect(say({})).toBe('Show it to everyone, on any page, as soon as the page opens, once a visit, until a conversion.');
 });
 
 test('groups inside groups are told apart', () => {

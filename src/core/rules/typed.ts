@@ -197,10 +197,14 @@ export function pageReading(
 
 export function pacingReading(pacing: Pacing, sureness: number): RuleReading {
   const [often = ''] = pacingWords(pacing);
+  const usual = pacingWords({});
+  // What is typed says nothing of conversions, unless it does.
+  const { stop } = pacing;
+  const said = stop && !('converted' in stop) ? { ...pacing, stop: { ...stop, converted: false } } : pacing;
   return {
     id: `pacing ${JSON.stringify(pacing)}`,
     family: 'pacing',
-    words: pacing.again ? often : (pacingWords({ again: 'visit', ...pacing })[1] ?? 'not after a conversion'),
+    words: pacing.again ? often : (pacingWords(said).find((words) => !usual.includes(words)) ?? 'until a conversion'),
     sureness,
     addTo: (rule) => ({
       ...rule,

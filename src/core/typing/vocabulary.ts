@@ -1,3 +1,5 @@
+import type { PlainPattern } from '../pages/pattern';
+
 export interface Named {
   readonly id: string;
   readonly name: string;
@@ -11,7 +13,7 @@ export interface Counted {
 export interface Vocabulary {
   readonly pages: readonly { readonly path: string; readonly views: number }[];
   readonly segments: readonly Named[];
-  readonly sets: readonly Named[];
+  readonly sets: readonly (Named & { readonly patterns?: readonly PlainPattern[] })[];
   readonly places: readonly Named[];
   readonly campaigns: readonly Named[];
   readonly events: readonly Counted[];

@@ -1,4 +1,5 @@
 import type { WordsFor } from '@/core/pages/names';
+import type { PlainPattern } from '@/core/pages/pattern';
 import { listCampaigns } from './campaigns';
 import type { Queryable } from './queryable';
 import { many } from './queryable';
@@ -49,7 +50,11 @@ export async function loadRecorded(db: Queryable, siteId: number) {
   const [recorded, segments, sets, places, campaigns, siteGoals] = await Promise.all([
     recordedLately(db, siteId),
     named(listSegments(db, siteId)),
-    many<Named & Record<string, unknown>>(db, `select id, name from page_set where site_id = $1 order by name`, [siteId]),
+    many<Named & { patterns: PlainPattern[] } & Record<string, unknown>>(
+      db,
+      `select id, name, patterns from page_set where site_id = $1 order by name`,
+      [siteId],
+    ),
     many<Named & Record<string, unknown>>(db, `select id, name from place where site_id = $1 order by name`, [siteId]),
     named(listCampaigns(db, siteId)),
     goals.list(db, siteId),

@@ -19,7 +19,7 @@ import type { StoredCampaign } from '../db/campaigns';
 import { documentOf, listCampaigns } from '../db/campaigns';
 import type { Budget } from '@/core/pacing/pacing';
 import type { ReleaseSource, ToldChange } from '@/core/release/words';
-import { changesInWords } from '@/core/release/words';
+import { changesInWords, THE_BRAND } from '@/core/release/words';
 import { maybeOne, NotExactlyOneRow } from '../db/queryable';
 import { loadNames } from '../db/recorded';
 import { findCurrentRelease, findRelease, insertRelease, nextReleaseNumber } from '../db/releases';
@@ -56,7 +56,7 @@ export interface Change {
   /** Empty for what is the whole site's. */
   readonly campaign: string;
   readonly name: string;
-  readonly what: 'added' | 'changed' | 'removed' | 'order' | 'budget';
+  readonly what: 'added' | 'changed' | 'removed' | 'order' | 'budget' | 'brand';
   /** Each goes on from the name: "is now also on /courses/**". Empty where the last release did not keep what it was made of. */
   readonly words: readonly string[];
 }
@@ -182,10 +182,14 @@ const sourceOf = (campaigns: readonly StoredCampaign[], budget: Budget, brand: B
 
 /** What changed for pages, in the words that there are; a change of a segment or a page set alone has none of its own. */
 function withWords(changes: readonly Omit<Change, 'words'>[], told: readonly ToldChange[]): Change[] {
-  return changes.map((change) => ({
-    ...change,
-    words: told.find(({ campaign, name }) => (change.campaign ? campaign === change.campaign : name === change.name))?.words ?? [],
-  }));
+  // The brand changes what goes out by what it is in campaigns: its own line says why they do.
+  const brand = told.filter(({ name, campaign }) => campaign === '' && name === THE_BRAND);
+  const worded = changes.map((change): Change => {
+    const words = told.find(({ campaign, name }) => (change.campaign ? campaign === change.campaign : name === change.name))?.words ?? [];
+    const isByBrand = words.length === 0 && change.what === 'changed' && brand.length > 0;
+    return { ...change, words: isByBrand ? ['is as the brand is now'] : words };
+  });
+  return changes.length === 0 ? worded : [...brand.map((one): Change => ({ ...one, what: 'brand' })), ...worded];
 }
 
 /** Facts are numbered anew in each release, so the conditions behind them are compared, not their numbers. */

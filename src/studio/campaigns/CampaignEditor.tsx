@@ -16,6 +16,7 @@ import { useFindings } from '../rule/useFindings';
 import { CampaignHistory } from './CampaignHistory';
 import { KeepAsPoint } from './KeepAsPoint';
 import { PurposeLine } from './PurposeLine';
+import { FirstPageProvider } from '../tryout/firstPage';
 import { TryOnSite } from '../tryout/TryOnSite';
 import type { Schedule } from './ScheduleLine';
 import { ScheduleLine } from './ScheduleLine';
@@ -67,51 +68,53 @@ export function CampaignEditor({ id, initial, status, revision, releasedIn, sche
   }
 
   return (
-    <div className="grid grid-cols-1 gap-4 p-6">
-      <EditorHead
-        saved={saved}
-        more={
-          <>
-            <TryOnSite campaign={id} rule={draft.rule} isSaved={saved.state.kind === 'saved'} />
-            <KeepAsPoint campaign={id} />
-          </>
-        }
-      >
-        <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
-        <ScheduleLine campaign={id} status={status} isReleased={releasedIn !== undefined} schedule={schedule} />
-      </EditorHead>
-      <div className="print:hidden">
-        <Editing>
-          <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
-        </Editing>
+    <FirstPageProvider rule={draft.rule}>
+      <div className="grid grid-cols-1 gap-4 p-6">
+        <EditorHead
+          saved={saved}
+          more={
+            <>
+              <TryOnSite campaign={id} isSaved={saved.state.kind === 'saved'} />
+              <KeepAsPoint campaign={id} />
+            </>
+          }
+        >
+          <OnSwitch status={status} releasedIn={releasedIn} onChange={(next) => void setStatus(next)} />
+          <ScheduleLine campaign={id} status={status} isReleased={releasedIn !== undefined} schedule={schedule} />
+        </EditorHead>
+        <div className="print:hidden">
+          <Editing>
+            <PurposeLine campaign={id} name={draft.name} purpose={purpose} purposes={purposes} />
+          </Editing>
+        </div>
+        <TabGroup defaultIndex={tab === 'results' ? 2 : 0}>
+          <TabList className="mb-3 flex gap-5 border-b border-line">
+            {['Rule', 'Messages', 'Results', 'History'].map((tab) => (
+              <Tab
+                key={tab}
+                className="border-b-2 border-transparent px-1 pb-2 font-semibold text-soft data-selected:border-ink data-selected:text-ink"
+              >
+                {tab}
+              </Tab>
+            ))}
+          </TabList>
+          <TabPanels>
+            <TabPanel>
+              <RulePanel id={id} draft={draft} isReady={isReady} findings={findings} onChange={setDraft} />
+            </TabPanel>
+            <TabPanel>
+              <MessagesTab id={id} campaign={draft} onChange={setDraft} onWrite={write} />
+            </TabPanel>
+            <TabPanel>
+              <CampaignResults campaign={id} goal={draft.goal} variants={draft.variants?.map(({ name }) => name)} />
+            </TabPanel>
+            <TabPanel>
+              <CampaignHistory campaign={id} />
+            </TabPanel>
+          </TabPanels>
+        </TabGroup>
       </div>
-      <TabGroup defaultIndex={tab === 'results' ? 2 : 0}>
-        <TabList className="mb-3 flex gap-5 border-b border-line">
-          {['Rule', 'Messages', 'Results', 'History'].map((tab) => (
-            <Tab
-              key={tab}
-              className="border-b-2 border-transparent px-1 pb-2 font-semibold text-soft data-selected:border-ink data-selected:text-ink"
-            >
-              {tab}
-            </Tab>
-          ))}
-        </TabList>
-        <TabPanels>
-          <TabPanel>
-            <RulePanel id={id} draft={draft} isReady={isReady} findings={findings} onChange={setDraft} />
-          </TabPanel>
-          <TabPanel>
-            <MessagesTab id={id} campaign={draft} onChange={setDraft} onWrite={write} />
-          </TabPanel>
-          <TabPanel>
-            <CampaignResults campaign={id} goal={draft.goal} variants={draft.variants?.map(({ name }) => name)} />
-          </TabPanel>
-          <TabPanel>
-            <CampaignHistory campaign={id} />
-          </TabPanel>
-        </TabPanels>
-      </TabGroup>
-    </div>
+    </FirstPageProvider>
   );
 }
 

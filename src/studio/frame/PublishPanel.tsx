@@ -19,7 +19,14 @@ export interface NextReleaseView {
 /** Others go on while somebody looks at what would go out. */
 const LOOK_MS = 4000;
 
-const VERBS = { added: 'goes live', changed: 'is changed', removed: 'is taken off', order: 'is changed', budget: 'is changed' } as const;
+const VERBS = {
+  added: 'goes live',
+  changed: 'is changed',
+  removed: 'is taken off',
+  order: 'is changed',
+  budget: 'is changed',
+  brand: 'is changed',
+} as const;
 
 /** What is said below: what somebody is asked once more, or what has become of a release of which no answer came. */
 function after({ unsure, isOut, doubtful }: { unsure: number | undefined; isOut: boolean; doubtful: number }): string {
@@ -78,7 +85,7 @@ export function PublishPanel({ next, isOpen, onClose }: { next: NextReleaseView;
       {next.changes.length === 0 && <p className="mb-5 text-soft">Nothing is changed since release {next.number - 1}.</p>}
       <ul className="mb-5 grid gap-1">
         {next.changes.map(({ campaign, name: campaignName, what, words }) => (
-          <li key={campaign} className="border-l-2 border-pine pl-3">
+          <li key={campaign || campaignName} className="border-l-2 border-pine pl-3">
             <b>{campaignName}</b> {words.length ? words.join('; ') : VERBS[what]}
           </li>
         ))}

@@ -162,7 +162,6 @@ function Notes({ id, tags: had, note: said }: { id: string; tags: readonly strin
   const [draft, setDraft] = useState({ tags: had.join(', '), note: said });
   const { state, retry } = useAutosave({
     draft,
-    isReady: true,
     save: ({ tags, note }) =>
       call('PUT /api/leads/{id}', {
         params: { id },

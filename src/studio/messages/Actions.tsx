@@ -9,6 +9,7 @@ import { actionKinds, ACTION_KINDS, MOST_ACTIONS } from '@/core/messages/action'
 import type { Format } from '@/core/messages/message';
 import { Choice, NumberField } from '../rule/fields';
 import { PickOnSite } from '../tryout/PickOnSite';
+import { Address, PhoneNumber, Words } from './fields';
 import { FirstFocused } from './Phrase';
 
 export interface ActionsProps {
@@ -111,7 +112,7 @@ function ActionFields({ action, messages, onChange }: { action: Action; messages
     case 'page':
       return (
         <>
-          <Text label="Address" value={action.url} placeholder="/offers or https://…" onChange={(url) => onChange({ ...action, url })} />
+          <Address label="Address" value={action.url} placeholder="/offers or https://…" onChange={(url) => onChange({ ...action, url })} />
           {/* A section is led to by its own page. */}
           <PickOnSite wants="page" onPick={({ value }) => onChange({ ...action, url: value.replace(/\/\*.*$/, '') || '/' })} />
           <label className="inline-flex items-center gap-1.5">
@@ -125,13 +126,19 @@ function ActionFields({ action, messages, onChange }: { action: Action; messages
         </>
       );
     case 'calendar':
-      return <Text label="Address" value={action.url} placeholder="/meet or https://…" onChange={(url) => onChange({ ...action, url })} />;
+      return (
+        <Address label="Address" value={action.url} placeholder="/meet or https://…" onChange={(url) => onChange({ ...action, url })} />
+      );
     case 'phone':
-      return <Text label="Number" value={action.number} placeholder="+43 …" onChange={(number) => onChange({ ...action, number })} />;
+      return (
+        <PhoneNumber label="Number" value={action.number} placeholder="+43 …" onChange={(number) => onChange({ ...action, number })} />
+      );
     case 'report':
-      return <Text label="Event" value={action.event} placeholder="asked" onChange={(event) => onChange({ ...action, event })} />;
+      return (
+        <Words label="Event" most={200} value={action.event} placeholder="asked" onChange={(event) => onChange({ ...action, event })} />
+      );
     case 'tag':
-      return <Text label="Tag" value={action.tag} placeholder="interested" onChange={(tag) => onChange({ ...action, tag })} />;
+      return <Words label="Tag" most={100} value={action.tag} placeholder="interested" onChange={(tag) => onChange({ ...action, tag })} />;
     case 'score':
       return (
         <NumberField label="Points" value={action.points} min={-1000} max={1000} onChange={(points) => onChange({ ...action, points })} />
@@ -140,27 +147,4 @@ function ActionFields({ action, messages, onChange }: { action: Action; messages
     case 'end':
       return null;
   }
-}
-
-export function Text({
-  label,
-  value,
-  placeholder,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  placeholder?: string;
-  onChange: (value: string) => void;
-}) {
-  return (
-    <input
-      aria-label={label}
-      className="field min-w-0 flex-1"
-      value={value}
-      placeholder={placeholder}
-      maxLength={2000}
-      onChange={({ target }) => onChange(target.value)}
-    />
-  );
 }

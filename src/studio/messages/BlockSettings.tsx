@@ -4,7 +4,7 @@ import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { Block, BlockOf } from '@/core/messages/block';
 import { Choice, NumberField } from '../rule/fields';
-import { Text } from './Actions';
+import { Address, Text, Words } from './fields';
 import { OfField } from './FieldSettings';
 import { PicturePicker } from '../pictures/PicturePicker';
 
@@ -29,7 +29,7 @@ export function BlockSettings({ block, onChange }: { block: Block; onChange: (bl
     case 'coupon':
       return (
         <Line words="Code">
-          <Text label="Code" value={block.code} onChange={(code) => onChange({ ...block, code })} />
+          <Words label="Code" most={60} value={block.code} onChange={(code) => onChange({ ...block, code })} />
         </Line>
       );
     case 'rating':
@@ -45,7 +45,7 @@ export function BlockSettings({ block, onChange }: { block: Block; onChange: (bl
             />
           </Line>
           <Line words="Said afterwards">
-            <Text label="Said afterwards" value={block.thanks} onChange={(thanks) => onChange({ ...block, thanks })} />
+            <Words label="Said afterwards" most={300} value={block.thanks} onChange={(thanks) => onChange({ ...block, thanks })} />
           </Line>
         </>
       );
@@ -90,7 +90,7 @@ function OfPicture({ block, onChange }: { block: BlockOf<'picture'>; onChange: C
         }}
       />
       <Line words="or by its address">
-        <Text
+        <Address
           label="Address of the picture"
           value={block.src}
           placeholder="/picture.jpg or https://…"
@@ -195,7 +195,7 @@ function OfForm({ block, onChange }: { block: BlockOf<'form'>; onChange: Change<
         {(field, put) => <OfField field={field} onChange={put} />}
       </List>
       <Line words="Said afterwards">
-        <Text label="Said afterwards" value={block.thanks} onChange={(thanks) => onChange({ ...block, thanks })} />
+        <Words label="Said afterwards" most={500} value={block.thanks} onChange={(thanks) => onChange({ ...block, thanks })} />
       </Line>
     </>
   );
@@ -243,7 +243,7 @@ function OfCountdown({ block, onChange }: { block: BlockOf<'countdown'>; onChang
         </Line>
       )}
       <Line words="Said when it is over">
-        <Text label="Said when it is over" value={block.over} onChange={(over) => onChange({ ...block, over })} />
+        <Words label="Said when it is over" most={300} value={block.over} onChange={(over) => onChange({ ...block, over })} />
       </Line>
     </>
   );

@@ -7,7 +7,8 @@ import type { ConversationStep } from '@/core/messages/conversation';
 import { END } from '@/core/messages/conversation';
 import type { MessageOf } from '@/core/messages/message';
 import { Choice } from '../rule/fields';
-import { Text } from './Actions';
+import {} from './Actions';
+import { Text, Words } from './fields';
 
 type Asks = NonNullable<ConversationStep['asks']>;
 
@@ -67,7 +68,12 @@ export function ConversationScript({
     <section aria-label={`Script of ${message.id}`} className="mt-3 grid gap-2 border-t border-line pt-3 text-sm">
       <div className="flex flex-wrap items-center gap-2 text-soft">
         Spoken by
-        <Text label="Sender" value={message.sender.name} onChange={(name) => onChange(withValue(message, ['sender', 'name'], name))} />
+        <Words
+          label="Sender"
+          most={80}
+          value={message.sender.name}
+          onChange={(name) => onChange(withValue(message, ['sender', 'name'], name))}
+        />
         <Text
           label="Role"
           value={message.sender.role ?? ''}
@@ -262,8 +268,9 @@ function Options({
     <ul className="grid gap-1.5">
       {options.map((option, index) => (
         <li key={index} className="flex flex-wrap items-center gap-2 ps-4 [&>input]:basis-full">
-          <Text
+          <Words
             label={`Answer ${index + 1} of step ${nth}`}
+            most={100}
             value={option.label}
             onChange={(label) => put(options.with(index, { ...option, label }))}
           />

@@ -2,6 +2,9 @@
 
 import { Plus, X } from 'lucide-react';
 import type { CampaignDocument } from '@/core/campaigns/campaign';
+import { withCopy } from '@/core/flows/edit';
+import { messageOf, MOST_MESSAGES } from '@/core/flows/flow';
+import { unusedName } from '../parts/saving/unusedName';
 import { Choice, NumberField } from '../rule/fields';
 import { HowLong } from './HowLong';
 
@@ -21,7 +24,7 @@ export function DealBar({ campaign, onChange }: { campaign: CampaignDocument; on
   const setVariants = (next: readonly Part[]): void =>
     onChange({
       ...campaign,
-      variants: next.length < 2 ? undefined : next.map(({ name, start, share }) => ({ name, start, weight: Math.max(1, share) })),
+      variants: next.length < 2 ? undefined : weighed(next),
     });
   /** What one gains its neighbour loses. */
   const shift = (index: number, by: number): void => {
@@ -73,7 +76,12 @@ export function DealBar({ campaign, onChange }: { campaign: CampaignDocument; on
           />
         </label>
         {(variants?.length ?? 1) < 6 && (
-          <button className="act-quiet shrink-0" onClick={() => setVariants(withOneMore(parts, ids))}>
+          <button
+            className="act-quiet shrink-0"
+            disabled={flow.messages.length >= MOST_MESSAGES}
+            title={flow.messages.length >= MOST_MESSAGES ? `A campaign has at most ${MOST_MESSAGES} messages` : undefined}
+            onClick={() => onChange(withVariant(campaign))}
+          >
             <Plus size={14} aria-hidden="true" /> Add a variant
           </button>
         )}
@@ -112,6 +120,9 @@ export function DealBar({ campaign, onChange }: { campaign: CampaignDocument; on
   );
 }
 
+const weighed = (parts: readonly Part[]): CampaignDocument['variants'] =>
+  parts.map(({ name, start, share }) => ({ name, start, weight: Math.max(1, share) }));
+
 /** Shares of those who see anything, of a hundred less those who see nothing. */
 export function partsOf({ holdout = 0, variants, flow }: Pick<CampaignDocument, 'holdout' | 'variants' | 'flow'>): Part[] {
   const all = 100 - Math.round(holdout * 100);
@@ -127,15 +138,24 @@ export function partsOf({ holdout = 0, variants, flow }: Pick<CampaignDocument, 
   }));
 }
 
-/** The largest gives half of its share to a new one. */
-function withOneMore(parts: readonly Part[], ids: readonly string[]): Part[] {
+/** One more, which begins with a copy of the largest's message, to be written otherwise, and has half of its share. The same campaign where there is no room for a message. */
+export function withVariant(campaign: CampaignDocument): CampaignDocument {
+  const parts = partsOf(campaign);
   const largest = parts.reduce((most, part) => (part.share > most.share ? part : most));
   const half = Math.floor(largest.share / 2);
-  const names = new Set(parts.map(({ name }) => name));
-  const start = ids.find((id) => !parts.some((part) => part.start === id)) ?? largest.start;
-  let name = start;
-  for (let number = 2; names.has(name); number++) name = `${start} ${number}`;
-  return [...parts.map((part) => (part === largest ? { ...part, share: part.share - half } : part)), { name, start, share: half }];
+  const first = messageOf(campaign.flow, largest.start);
+  if (!first || half < 1) return campaign;
+  const { flow, id } = withCopy(campaign.flow, first);
+  if (flow === campaign.flow) return campaign;
+  const name = unusedName(
+    id,
+    parts.map((part) => part.name),
+  );
+  const next = [
+    ...parts.map((part) => (part === largest ? { ...part, share: part.share - half } : part)),
+    { name, start: id, share: half },
+  ];
+  return { ...campaign, flow, variants: weighed(next) };
 }
 
 /** Between two shares: dragged, or moved by the arrow keys. */

@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import { Address, Words } from './fields';
 import type { Field } from '@/core/messages/field';
 import { FIELD_KINDS } from '@/core/messages/field';
 import { Choice } from '../rule/fields';
@@ -194,21 +195,20 @@ function OfLink({ field, onChange }: { field: Field; onChange: (field: Field) =>
       </label>
       {link && (
         <>
-          <input
-            aria-label={`Words of the link in “${field.label}”`}
-            className="field w-40"
-            maxLength={200}
+          <Words
+            label={`Words of the link in “${field.label}”`}
+            className="w-40"
+            most={200}
             value={link.words}
-            onChange={({ target }) => onChange({ ...field, link: { ...link, words: target.value } })}
+            onChange={(words) => onChange({ ...field, link: { ...link, words } })}
           />
           to
-          <input
-            aria-label={`Address of the link in “${field.label}”`}
-            className="field w-48 font-mono text-[13px]"
-            maxLength={2000}
+          <Address
+            label={`Address of the link in “${field.label}”`}
+            className="w-48"
             placeholder="/privacy"
             value={link.url}
-            onChange={({ target }) => onChange({ ...field, link: { ...link, url: target.value } })}
+            onChange={(url) => onChange({ ...field, link: { ...link, url } })}
           />
         </>
       )}

@@ -21,12 +21,10 @@ const offersFor = (typed: string, recorded: Recorded, names: WordsFor): PhraseOf
 export function ForWhom({
   label,
   block,
-  className,
   onChange,
 }: {
   label: string;
   block: Block;
-  className: string;
   onChange: (people: Expr<PeopleCondition> | undefined) => void;
 }) {
   const { for: people } = block;
@@ -35,9 +33,9 @@ export function ForWhom({
       <PopoverButton
         aria-label={`Whom it is for: ${label}`}
         title={people ? 'For some people' : 'For everybody'}
-        className={`${className} ${people ? 'text-people' : ''}`}
+        className={`board-tool ${people ? 'text-people' : ''}`}
       >
-        <UsersRound size={14} aria-hidden="true" />
+        <UsersRound size={16} aria-hidden="true" />
       </PopoverButton>
       <PopoverPanel anchor={{ to: 'bottom start', gap: 8 }} className="z-40 grid w-[560px] max-w-[90vw] gap-3 sheet p-3 text-sm shadow-lg">
         <FirstFocused className="grid gap-3">

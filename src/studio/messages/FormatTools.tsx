@@ -9,6 +9,7 @@ import { addressSchema } from '@/core/messages/bounds';
 import type { Format } from '@/core/messages/richText';
 import { listOf, pathKey } from './board';
 import type { CaretRef, Edit, RichHandle } from './caret';
+import { ADDRESS_FITS } from './fields';
 import { withFormat } from './Written';
 import { FirstFocused } from './Phrase';
 
@@ -31,7 +32,6 @@ export function FormatTools({
   caretRef: CaretRef;
   edit: Edit;
 }) {
-  const tool = 'rounded p-1 text-ink hover:bg-bone';
   const rich = (): RichHandle | undefined => caretRef.current.rich.get(pathKey(path));
   const put = (format: Format | { readonly link: undefined }): void => {
     const handle = rich();
@@ -49,16 +49,16 @@ export function FormatTools({
           key={label}
           aria-label={label}
           title={label}
-          className={tool}
+          className="board-tool"
           onPointerDown={(event) => event.preventDefault()}
           onClick={() => put(format)}
         >
-          <Icon size={14} aria-hidden="true" />
+          <Icon size={16} aria-hidden="true" />
         </button>
       ))}
       <Popover>
-        <PopoverButton aria-label="Link" title="Link" className={tool}>
-          <Link2 size={14} aria-hidden="true" />
+        <PopoverButton aria-label="Link" title="Link" className="board-tool">
+          <Link2 size={16} aria-hidden="true" />
         </PopoverButton>
         <PopoverPanel anchor={{ to: 'bottom start', gap: 8 }} className="z-40 w-[360px] max-w-[90vw] sheet p-3 text-sm shadow-lg">
           {({ close }) => (
@@ -105,7 +105,11 @@ function LinkField({ now, onChange }: { now: string | undefined; onChange: (link
           onChange={({ target }) => setTyped(target.value)}
         />
       </label>
-      {isTried && !isGood && <p role="alert">An address begins with /, http:// or https://; this is “{typed.slice(0, 60)}”.</p>}
+      {isTried && !isGood && (
+        <p role="alert">
+          Not taken: “{typed.slice(0, 60)}”; {ADDRESS_FITS}.
+        </p>
+      )}
       <div className="flex gap-2">
         <button className="act">Put the link on</button>
         {now !== undefined && (

@@ -1,7 +1,7 @@
 'use client';
 
 import { GripVertical } from 'lucide-react';
-import type { PointerEvent } from 'react';
+import type { CSSProperties, PointerEvent } from 'react';
 import { useRef } from 'react';
 import type { Point } from './board';
 
@@ -49,13 +49,13 @@ export function FrameGrip({ label, zoom, onShift }: { label: string; zoom: numbe
 export function BlockGrip({
   label,
   canGo,
-  className,
+  style,
   onPlace,
 }: {
   label: string;
   /** Whether it may stand in the list of this key. */
   canGo: (list: string) => boolean;
-  className: string;
+  style: CSSProperties;
   onPlace: (list: string, at: number) => void;
 }) {
   const targetRef = useRef<HTMLElement>(undefined);
@@ -77,7 +77,10 @@ export function BlockGrip({
     <button
       aria-label={`Drag: ${label}`}
       title="Drag it to another gap"
-      className={`${className} cursor-grab touch-none`}
+      // By keys blocks are moved with the tools.
+      tabIndex={-1}
+      className="board-grip"
+      style={style}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         mark(nearest(event));
@@ -92,7 +95,7 @@ export function BlockGrip({
       }}
       onPointerCancel={() => mark(undefined)}
     >
-      <GripVertical size={14} aria-hidden="true" />
+      <GripVertical size={16} aria-hidden="true" />
     </button>
   );
 }

@@ -69,11 +69,9 @@ export function Lines({
   );
 }
 
-/** A line that everybody took who saw the message, in px. */
+/** A line that was taken in every showing, in px. */
 const WIDEST = 32;
 
-/** Of the showings in which a message was seen the part that went on to another. */
-function shareOf({ seen, went }: Ways, from: string, to: string): number {
-  const of = seen[from] ?? 0;
-  return of === 0 ? 0 : (went.find((way) => way.from === from && way.to === to)?.showings ?? 0) / of;
-}
+/** Of all showings those that went on from one message to another: of two lines the one that more took is the wider, wherever they begin. */
+export const shareOf = ({ showings, went }: Pick<Ways, 'showings' | 'went'>, from: string, to: string): number =>
+  showings === 0 ? 0 : Math.min(1, (went.find((way) => way.from === from && way.to === to)?.showings ?? 0) / showings);

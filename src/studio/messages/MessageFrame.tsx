@@ -2,7 +2,7 @@
 
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { MoreHorizontal } from 'lucide-react';
-import type { RefObject } from 'react';
+import type { CSSProperties, RefObject } from 'react';
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Brand, Sender } from '@/core/brand/brand';
 import { branded } from '@/core/brand/brand';
@@ -95,6 +95,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
   const shown = useMemo(() => branded(message, brand), [message, brand]);
   const places = useDrawn(stage, shown, { zoom, values: props.values });
   const [active, setActive] = useState<string>();
+  useLeft(whole, active === undefined ? undefined : () => setActive(undefined));
   const hasBeenNear = useHasBeenNear(whole, props.around);
   const caretRef = useRef<Writing>({ last: undefined, rich: new Map() });
   const { id } = message;
@@ -126,11 +127,7 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
       className="group/frame pointer-events-auto contain-[layout_style]"
     >
       <FrameHead {...props} format={FORMATS[message.format]} />
-      <div
-        ref={above}
-        className="relative"
-        onPointerLeave={({ currentTarget }) => !currentTarget.querySelector('[data-open], :focus') && setActive(undefined)}
-      >
+      <div ref={above} className="relative" style={{ '--zoom': zoom } as CSSProperties}>
         <div
           ref={stage}
           dir={direction}
@@ -196,6 +193,21 @@ export const MessageFrame = memo(function MessageFrame(props: MessageFrameProps)
     </section>
   );
 });
+
+/** Says when somebody goes on to something else than a block of the frame and what it has opened. */
+function useLeft(frame: RefObject<HTMLElement | null>, onLeft: (() => void) | undefined): void {
+  useEffect(() => {
+    if (!onLeft) return undefined;
+    const look = ({ target }: Event): void => {
+      if (!(target instanceof Element) || target.closest('[data-headlessui-portal]')) return;
+      const block = target.closest('[data-block]');
+      if (!block || !frame.current?.contains(block)) onLeft();
+    };
+    const over = new AbortController();
+    for (const type of ['pointerdown', 'focusin']) document.addEventListener(type, look, { capture: true, signal: over.signal });
+    return () => over.abort();
+  });
+}
 
 /** Whether it has been in sight of the board, or nearly so: what it is written with is made only then, since a campaign may have 1,200 texts. */
 function useHasBeenNear(element: RefObject<HTMLElement | null>, around: RefObject<HTMLElement | null>): boolean {

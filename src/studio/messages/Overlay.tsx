@@ -5,20 +5,28 @@ import { Plus } from 'lucide-react';
 import type { CSSProperties } from 'react';
 import { memo } from 'react';
 import type { Brand } from '@/core/brand/brand';
-import { freshBlock, valueAt, withInserted } from '@/core/flows/edit';
+import { freshBlock, valueAt, withInserted, withPlaced } from '@/core/flows/edit';
 import type { Block } from '@/core/messages/block';
 import { blockKindOf, blockKinds } from '@/core/messages/block';
 import type { Message } from '@/core/messages/message';
 import { listOf, pathKey } from './board';
 import type { CaretRef, Edit } from './caret';
+import { BlockGrip } from './Grip';
 import { RichText } from './RichText';
 import { Tools } from './Tools';
 import type { BlockPlace, Rect } from './useDrawn';
 import { Written } from './Written';
 
+/** From the top of a block to that of the gap before it, in px. */
+const GAP_ABOVE = 12;
+/** By how much gaps of columns and of what is in them stand apart, in px. */
+const COLUMNS_APART = 6;
+
+/** Columns are picked at their edge: what is in them covers the rest. */
+const besides = ({ left, top, height }: Rect): CSSProperties => ({ position: 'absolute', left: left - 8, top, width: 6, height });
 const at = ({ left, top, width, height }: Rect): CSSProperties => ({ position: 'absolute', left, top, width, height });
 
-/** Over what is drawn: its texts to write in, gaps to put blocks into, and a line of tools at the block one is at. */
+/** Over what is drawn: its texts to write in, gaps to put blocks into and grips to drag them by; over the message, tools of the block that somebody is at. */
 export function Overlay({
   message,
   places,
@@ -34,7 +42,7 @@ export function Overlay({
   active: string | undefined;
   caretRef: CaretRef;
   logo: Brand['logo'];
-  onActive: (path: string | undefined) => void;
+  onActive: (path: string) => void;
   edit: Edit;
   write: Edit;
 }) {
@@ -81,7 +89,7 @@ interface BlockOverlayProps {
   readonly isActive: boolean;
   readonly caretRef: CaretRef;
   readonly logo: Brand['logo'];
-  readonly onActive: (path: string | undefined) => void;
+  readonly onActive: (path: string) => void;
   readonly edit: Edit;
   readonly write: Edit;
 }
@@ -105,20 +113,34 @@ const BlockOverlay = memo(function BlockOverlay({
   const index = Number(path.at(-1));
   const { label } = blockKindOf(block);
   const strip = { left: rect.left, width: rect.width };
+  // Where columns begin and end, what is put before them and what is put on top of one are told apart.
+  const outside = block.kind === 'columns' ? COLUMNS_APART : 0;
+  const inside = path.length > 2 ? COLUMNS_APART : 0;
+  const isAtEnd = path.at(-2) === 'end';
   return (
-    <div role="group" aria-label={label} onPointerEnter={() => onActive(key)} onFocus={() => onActive(key)}>
+    <div role="group" aria-label={label} data-block={isActive ? 'picked' : ''} onClick={() => onActive(key)} onFocus={() => onActive(key)}>
       <div
-        className="group/gap absolute z-[5] flex h-5 justify-center"
+        className="board-gap"
         data-gap={`${list}:${index}`}
-        style={{ ...strip, top: rect.top - 14 }}
+        style={{ ...strip, top: rect.top - GAP_ABOVE - outside + (index === 0 ? inside : 0) }}
       >
         <Gap list={list} index={index} before={label} logo={logo} edit={edit} />
       </div>
-      {block.kind === 'columns' ? null : texts.length === 0 ? (
-        <button aria-label={label} style={at(rect)} className="rounded-sm hover:outline hover:outline-dashed hover:outline-edge" />
+      {texts.length === 0 ? (
+        <button aria-label={label} style={block.kind === 'columns' ? besides(rect) : at(rect)} className="board-outline" />
       ) : (
-        <div style={at(rect)} className={`rounded-sm ${isActive ? 'outline outline-dashed outline-edge' : ''}`} />
+        <div style={at(rect)} className="board-outline" />
       )}
+      <BlockGrip
+        label={label}
+        canGo={(to) => block.kind !== 'columns' || to === 'blocks'}
+        style={
+          isAtEnd
+            ? { left: rect.left + rect.width + 2, top: rect.top, transformOrigin: 'left top' }
+            : { right: `calc(100% - ${rect.left - 2 - outside}px)`, top: rect.top }
+        }
+        onPlace={(to, place) => edit((message) => withPlaced(message, path, to.split('.'), place))}
+      />
       {block.for && (
         <span
           className="absolute rounded-sm border-s-4 border-people"
@@ -142,11 +164,7 @@ const BlockOverlay = memo(function BlockOverlay({
       )}
       {isActive && <Tools place={place} block={block} count={count} caretRef={caretRef} edit={edit} />}
       {index === count - 1 && (
-        <div
-          className="group/gap absolute z-[5] flex h-5 justify-center"
-          data-gap={`${list}:${count}`}
-          style={{ ...strip, top: rect.top + rect.height - 2 }}
-        >
+        <div className="board-gap" data-gap={`${list}:${count}`} style={{ ...strip, top: rect.top + rect.height - 2 + outside - inside }}>
           <Gap list={list} index={count} before={undefined} logo={logo} edit={edit} />
         </div>
       )}
@@ -176,7 +194,7 @@ const Gap = memo(function Gap({
     <Menu>
       <MenuButton
         aria-label={`Put something in ${before === undefined ? 'at the end' : `before “${before}”`}`}
-        className={`inline-flex h-5 items-center rounded-sm border px-1.5 ${isOpen ? 'border-edge bg-paper text-ink hover:border-pine' : 'unseen-gap'}`}
+        className={`inline-flex h-4 items-center rounded-sm border px-1.5 ${isOpen ? 'border-edge bg-paper text-ink hover:border-pine' : 'unseen-gap'}`}
       >
         <Plus size={12} aria-hidden="true" />
       </MenuButton>

@@ -183,10 +183,15 @@ export function Storyboard({
       {tried !== undefined && messageOf(flow, tried) && (
         <TryHere flow={flow} start={tried} brand={brand} values={values} onClose={() => setTried(undefined)} />
       )}
-      <DealBar campaign={campaign} onChange={({ holdout, variants }) => onChange((now) => ({ ...now, holdout, variants }))} />
+      <DealBar
+        campaign={campaign}
+        onChange={({ holdout, variants, flow: next }) =>
+          onChange((now) => ({ ...now, holdout, variants, ...(next === flow ? {} : { flow: next }) }))
+        }
+      />
       <WhatCouldGoWrong campaign={campaign} brand={brand} onFix={change} />
       {flow.messages.length >= OVERVIEW_FROM && <Overview board={board} ids={ids} zoom={zoom} around={around} />}
-      <div ref={around} className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
+      <div ref={around} data-board className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
         <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom, marginTop: taken ? WORDS_ABOVE * zoom : 0 }}>
           <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
             <Lines links={links} board={board} measured={measured} start={flow.start} below={below} taken={taken} />

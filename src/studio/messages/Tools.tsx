@@ -2,22 +2,23 @@
 
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { ArrowDown, ArrowUp, Copy, SlidersHorizontal, Trash2 } from 'lucide-react';
-import { withInserted, withMoved, withPlaced, withValue } from '@/core/flows/edit';
+import { useRef } from 'react';
+import { withInserted, withMoved, withValue } from '@/core/flows/edit';
 import type { Block } from '@/core/messages/block';
 import { blockKindOf } from '@/core/messages/block';
 import { BlockSettings, hasSettings } from './BlockSettings';
 import { listOf } from './board';
 import type { CaretRef, Edit } from './caret';
 import { ForWhom } from './ForWhom';
-import { BlockGrip } from './Grip';
 import { ValuesMenu } from './ValuesMenu';
 import { FormatTools } from './FormatTools';
 import type { BlockPlace } from './useDrawn';
 import { FirstFocused } from './Phrase';
+import { useKeptInSight } from './useKeptInSight';
 
-/** What can be done with a block, on a small line over it. */
+/** What can be done with the block that somebody is at, on a line over its message, where it covers nothing of it. */
 export function Tools({
-  place: { path, rect, texts },
+  place: { path, texts },
   block,
   count,
   caretRef,
@@ -31,25 +32,15 @@ export function Tools({
 }) {
   const { label } = blockKindOf(block);
   const index = Number(path.at(-1));
-  const tool = 'rounded p-1 text-ink enabled:hover:bg-bone disabled:opacity-40';
+  const line = useRef<HTMLDivElement>(null);
+  useKeptInSight(line);
   return (
-    <div
-      role="toolbar"
-      aria-label={`Tools: ${label}`}
-      style={{ left: rect.left, top: rect.top - 34 }}
-      className="absolute z-20 flex items-center gap-0.5 rounded border border-line bg-paper px-1 text-xs shadow"
-    >
-      <BlockGrip
-        label={label}
-        canGo={(to) => block.kind !== 'columns' || to === 'blocks'}
-        className={tool}
-        onPlace={(to, place) => edit((message) => withPlaced(message, path, to.split('.'), place))}
-      />
+    <div ref={line} role="toolbar" aria-label={`Tools: ${label}`} className="board-tools flex w-max items-center gap-0.5">
       <b className="px-1.5">{label}</b>
       {hasSettings(block) && (
         <Popover>
-          <PopoverButton aria-label={`What this is: ${label}`} className={tool}>
-            <SlidersHorizontal size={14} aria-hidden="true" />
+          <PopoverButton aria-label={`What this is: ${label}`} className="board-tool">
+            <SlidersHorizontal size={16} aria-hidden="true" />
           </PopoverButton>
           <PopoverPanel
             anchor={{ to: 'bottom start', gap: 8 }}
@@ -63,37 +54,36 @@ export function Tools({
       )}
       {(block.kind === 'text' || block.kind === 'rich') && <FormatTools path={path} block={block} caretRef={caretRef} edit={edit} />}
       {texts.length > 0 && <ValuesMenu label={label} texts={texts} caretRef={caretRef} edit={edit} />}
-      <ForWhom
-        label={label}
-        block={block}
-        className={tool}
-        onChange={(people) => edit((message) => withValue(message, [...path, 'for'], people))}
-      />
+      <ForWhom label={label} block={block} onChange={(people) => edit((message) => withValue(message, [...path, 'for'], people))} />
       <button
         aria-label={`Move up: ${label}`}
-        className={tool}
+        className="board-tool"
         disabled={index === 0}
         onClick={() => edit((message) => withMoved(message, path, -1))}
       >
-        <ArrowUp size={14} aria-hidden="true" />
+        <ArrowUp size={16} aria-hidden="true" />
       </button>
       <button
         aria-label={`Move down: ${label}`}
-        className={tool}
+        className="board-tool"
         disabled={index >= count - 1}
         onClick={() => edit((message) => withMoved(message, path, 1))}
       >
-        <ArrowDown size={14} aria-hidden="true" />
+        <ArrowDown size={16} aria-hidden="true" />
       </button>
       <button
         aria-label={`Copy: ${label}`}
-        className={tool}
+        className="board-tool"
         onClick={() => edit((message) => withInserted(message, listOf(path), index + 1, block))}
       >
-        <Copy size={14} aria-hidden="true" />
+        <Copy size={16} aria-hidden="true" />
       </button>
-      <button aria-label={`Take out: ${label}`} className={tool} onClick={() => edit((message) => withValue(message, path, undefined))}>
-        <Trash2 size={14} aria-hidden="true" />
+      <button
+        aria-label={`Take out: ${label}`}
+        className="board-tool"
+        onClick={() => edit((message) => withValue(message, path, undefined))}
+      >
+        <Trash2 size={16} aria-hidden="true" />
       </button>
     </div>
   );

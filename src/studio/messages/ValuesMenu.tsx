@@ -51,12 +51,8 @@ export function ValuesMenu({
   ];
   return (
     <Menu>
-      <MenuButton
-        aria-label={`Put a value in: ${label}`}
-        title="A value of the visitor, or of the site"
-        className="rounded p-1 text-ink hover:bg-bone"
-      >
-        <Braces size={14} aria-hidden="true" />
+      <MenuButton aria-label={`Put a value in: ${label}`} title="A value of the visitor, or of the site" className="board-tool">
+        <Braces size={16} aria-hidden="true" />
       </MenuButton>
       <MenuItems anchor={{ to: 'bottom start', gap: 6 }} className="z-40 grid max-h-80 w-80 overflow-auto sheet p-1 shadow-lg">
         {rows.map(({ name, value, note }) => (

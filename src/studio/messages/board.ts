@@ -25,7 +25,8 @@ export interface Board {
 
 /** Of what a line ends in. */
 export const END: Size = { width: 200, height: 64 };
-const MARGIN = 24;
+/** With room for the tools of a message that stands on top. */
+const MARGIN = 52;
 /** Room for where it begins. */
 const LEFT = 90;
 

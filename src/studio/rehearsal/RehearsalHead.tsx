@@ -3,6 +3,9 @@ import { ProgressLine } from '../parts/layout/ProgressLine';
 import { REHEARSED } from './days';
 import { counted } from '../parts/counted';
 
+/** Of visits that are on record by then: newer ones are in *Visits*, and here with the next reading. */
+const atTime = (instant: number): string => new Date(instant).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+
 /** The counts, what they are of, and how sure they are. */
 export function RehearsalHead({
   report,
@@ -36,7 +39,7 @@ export function RehearsalHead({
               {more > 0 ? `${n(report.sure)}–${n(report.possible)}` : n(report.sure)} {report.possible === 1 ? 'showing' : 'showings'}
             </b>{' '}
             <span className="text-soft">
-              in {counted(report.visits, 'visit')} of {counted(report.visitors, 'visitor')}
+              in {counted(report.visits, 'visit')} of {counted(report.visitors, 'visitor')}, begun before {atTime(report.asOf)}
               {more > 0 && ` · ${n(more)} depend on facts that were not recorded`}
             </span>
           </>

@@ -3,6 +3,7 @@
 import type { Family, Phrase } from '@/core/rules/describe';
 import type { Path } from '@/core/logic/expr';
 import type { Rehearsed } from '@/core/rehearsal/rehearsed';
+import { counted } from '../parts/counted';
 
 /** The rule as a sentence whose phrases open their family's editor; under each stands what it costs, the costliest outlined. */
 export function RuleSentence({
@@ -36,8 +37,8 @@ export function RuleSentence({
             aria-expanded={isOpen(family, path)}
             {...(cost !== undefined && cost > 0
               ? {
-                  'data-cost': `−${cost.toLocaleString('en-GB')}${isCostliest ? ' · costliest' : ''}`,
-                  title: `${cost.toLocaleString('en-GB')} more showings without it`,
+                  'data-cost': isCostliest ? `−${counted(cost, 'showing')}, the costliest` : `−${cost.toLocaleString('en-GB')}`,
+                  title: `${cost.toLocaleString('en-GB')} more ${cost === 1 ? 'showing' : 'showings'} without it`,
                 }
               : {})}
             onClick={() => onOpen(family, path)}

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Pointed } from '@/core/tryout/asked';
 import { call } from '../parts/net/call';
-import { useRecorded } from '../rule/recorded';
+import { useFirstPage } from './firstPage';
 import { openOnSite } from './openOnSite';
 
 const ASK_MS = 700;
@@ -18,7 +18,7 @@ export function PickOnSite<K extends Pointed['kind']>({
   wants: K;
   onPick: (picked: Extract<Pointed, { kind: K }>) => void;
 }) {
-  const { pages } = useRecorded();
+  const first = useFirstPage();
   const [waiting, setWaiting] = useState<string>();
   const pick = useRef(onPick);
   useEffect(() => {
@@ -44,7 +44,7 @@ export function PickOnSite<K extends Pointed['kind']>({
     };
   }, [waiting, wants]);
   async function open(): Promise<void> {
-    const opened = await openOnSite({ page: pages[0]?.path ?? '/', wants });
+    const opened = await openOnSite({ page: first, wants });
     if (opened.ok) setWaiting(opened.id);
     else toast.error(opened.message);
   }

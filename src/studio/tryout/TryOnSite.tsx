@@ -1,23 +1,17 @@
 'use client';
 
 import { useState } from 'react';
-import type { Rule } from '@/core/rules/schema';
-import { pagesHold } from '@/core/pages/pages';
-import type { PageSets } from '@/core/pages/pattern';
 import { Phrase } from '../messages/Phrase';
-import { listId, useRecorded } from '../rule/recorded';
+import { listId } from '../rule/recorded';
+import { useFirstPage } from './firstPage';
 import { openOnSite } from './openOnSite';
 
-const NO_SETS: PageSets = {};
-
 /** Opens the site with everything unpublished, for one tab of this browser: on a page where the rule could show. */
-export function TryOnSite({ campaign, rule, isSaved }: { campaign: string; rule: Rule; isSaved: boolean }) {
-  const { pages } = useRecorded();
-  const fitting = pages.find(({ path }) => pagesHold(rule.pages, { url: `https://site.example${path}` }, NO_SETS) === true);
-  const written = rule.pages?.on?.flatMap((pattern) => ('op' in pattern && pattern.op === 'is' && pattern.value ? [pattern.value] : []))[0];
+export function TryOnSite({ campaign, isSaved }: { campaign: string; isSaved: boolean }) {
+  const first = useFirstPage();
   return (
     <Phrase label="Try it on the site" words="Try it on the site">
-      {(close) => <Where page={fitting?.path ?? written ?? pages[0]?.path ?? '/'} campaign={campaign} isSaved={isSaved} onDone={close} />}
+      {(close) => <Where page={first} campaign={campaign} isSaved={isSaved} onDone={close} />}
     </Phrase>
   );
 }

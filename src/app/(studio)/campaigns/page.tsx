@@ -41,7 +41,10 @@ export default async function CampaignsPage() {
       {campaigns.length === 0 ? (
         <Empty title="No campaigns yet" action={<NewCampaignButton names={[]} />}>
           A campaign has one purpose. Its rule reads like this:{' '}
-          <em>Show it to people who viewed /pricing at least 2 times, on /pricing, when they move to leave, not again for 7 days.</em>
+          <em>
+            Show it to people who viewed /pricing at least 2 times, on /pricing, when they move to leave, not again for 7 days, until a
+            conversion.
+          </em>
         </Empty>
       ) : (
         <CampaignTable

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import type { ActionKind } from '../actionKind';
 
-const phoneSchema = () =>
-  z.strictObject({ kind: z.literal('phone'), number: z.string().regex(/^\+?[0-9 ()./-]{3,30}$|^\{site [^{}]{1,80}\}$/i) });
+export const phoneNumberSchema = () => z.string().regex(/^\+?[0-9 ()./-]{3,30}$|^\{site [^{}]{1,80}\}$/i);
+const phoneSchema = () => z.strictObject({ kind: z.literal('phone'), number: phoneNumberSchema() });
 export type PhoneAction = z.infer<ReturnType<typeof phoneSchema>>;
 
 export const phoneAction: ActionKind<PhoneAction> = {

@@ -15,10 +15,10 @@ export function SaveNote({
   /** With what somebody else saved meanwhile. */
   putTogether?: () => Promise<void>;
 }) {
-  if (issues.length) {
+  if (issues.length && state.kind !== 'failed') {
     return (
       <p role="alert" className="text-danger">
-        Not saved: {issues.slice(0, 2).map(issueWords).join('; ')}
+        Not saved: {issues.slice(0, 2).map(issueWords).join('; ')}. All else is {state.kind === 'saved' ? 'saved' : 'being saved'}.
       </p>
     );
   }

@@ -10,18 +10,18 @@ export type SaveState =
   | { readonly kind: 'failed'; readonly message: string; readonly code: string };
 
 /**
- * Saves a draft a moment after the last change, one request at a time, and again what changed meanwhile. `isReady` false
- * holds it back while the draft could not be read back; `isComing` tells that a change is under way that `draft` does not have yet. A failed save is tried again with the next change, or by `retry`.
+ * Saves a draft a moment after the last change, one request at a time, and again what changed meanwhile. `isComing`
+ * tells that a change is under way that `draft` does not have yet, `isPart` that there is more, which cannot be saved as it is. A failed save is tried again with the next change, or by `retry`.
  */
 export function useAutosave<T>({
   draft,
   isComing = false,
-  isReady,
+  isPart = false,
   save,
 }: {
   draft: T;
   isComing?: boolean;
-  isReady: boolean;
+  isPart?: boolean;
   save: (draft: T) => Promise<Answered<unknown>>;
 }): {
   state: SaveState;
@@ -37,7 +37,7 @@ export function useAutosave<T>({
     latest.current = save;
   });
   useEffect(() => {
-    if (draft === saved || !isReady || isSaving.current) return;
+    if (draft === saved || isSaving.current) return;
     const timer = setTimeout(() => {
       isSaving.current = true;
       setState({ kind: 'saving' });
@@ -54,14 +54,14 @@ export function useAutosave<T>({
       });
     }, PAUSE_MS);
     return () => clearTimeout(timer);
-  }, [draft, saved, isReady, attempt]);
+  }, [draft, saved, attempt]);
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent): void => {
-      if (draft !== saved || isComing) event.preventDefault();
+      if (draft !== saved || isComing || isPart) event.preventDefault();
     };
     addEventListener('beforeunload', warn);
     return () => removeEventListener('beforeunload', warn);
-  }, [draft, saved, isComing]);
+  }, [draft, saved, isComing, isPart]);
   // What has just been typed is not saved, not even for the moment until its saving is begun.
   const isWaiting =
     (state.kind === 'saved' && (draft !== saved || isComing)) ||

@@ -1,7 +1,9 @@
 import { useCallback, useMemo, useRef, useState, useTransition } from 'react';
 import type { z } from 'zod';
 import { toast } from 'sonner';
+import { goodPart } from '@/core/merging/goodPart';
 import { mergeChanges } from '@/core/merging/threeWay';
+import type { Path } from '@/core/logic/expr';
 import { parseWith } from '@/core/parsing/parse';
 import type { EditedKind } from '@/server/db/trash';
 import { call } from '../net/call';
@@ -37,19 +39,23 @@ export function useSaved<T extends object>({
   const write = useCallback((change: Change<T>) => startWriting(() => setDraft(change)), [setDraft]);
   const [saved, setSaved] = useState(revision);
   /** As it was when it was read, or saved last: what others make of it meanwhile is put beside that. */
-  const base = useRef(initial);
+  const [base, setBase] = useState(initial);
   // The next save may come before the screen is drawn with what the last one answered.
   const current = useRef(revision);
   const parsed = useMemo(() => parseWith(schema, draft), [schema, draft]);
+  // What is wrong keeps nothing else from being saved.
+  const good = useSame(
+    useMemo(() => (parsed.ok ? draft : goodPart(base, draft, (one) => wrongIn(schema, one))), [parsed, schema, base, draft]),
+  );
   const { state, retry } = useAutosave({
-    draft,
+    draft: good,
     isComing,
-    isReady: parsed.ok,
+    isPart: !parsed.ok,
     save: async (toSave) => {
       const result = await save(kind, id, { ...toSave, revision: current.current });
       if (result.ok) {
         current.current = result.value.revision;
-        base.current = toSave;
+        setBase(toSave);
         setSaved(result.value.revision);
         onSaved?.();
       }
@@ -62,9 +68,9 @@ export function useSaved<T extends object>({
     if (!result.ok) return void toast.error(result.message);
     const keys = new Set(['shape' in schema ? Object.keys(schema.shape as object) : [], Object.keys(draft)].flat());
     const theirs = Object.fromEntries(Object.entries(result.value.document).filter(([key, value]) => keys.has(key) && value !== null)) as T;
-    const { value, clashes } = mergeChanges(base.current, draft, theirs);
+    const { value, clashes } = mergeChanges(base, draft, theirs);
     current.current = result.value.revision;
-    base.current = theirs;
+    setBase(theirs);
     setDraft(value);
     retry();
     if (clashes.length > 0) toast(`Both of you changed ${clashWords(clashes)}: yours stands there`, { duration: 15_000 });
@@ -91,6 +97,20 @@ export function useSaved<T extends object>({
     isGone: isSettled && stored === null,
   };
 }
+const wrongIn = <T>(schema: z.ZodType<T>, document: T): readonly Path[] => {
+  const parsed = parseWith(schema, document);
+  return parsed.ok ? [] : parsed.issues.map(({ path }) => path);
+};
+
+/** The same object for as long as it says the same. */
+function useSame<T extends object>(value: T): T {
+  const [kept, setKept] = useState(value);
+  if (kept === value) return kept;
+  if (JSON.stringify(kept) === JSON.stringify(value)) return kept;
+  setKept(value);
+  return value;
+}
+
 /** "name, rule: moment" */
 const clashWords = (clashes: readonly (readonly string[])[]): string =>
   [...new Set(clashes.map(([first = 'it', ...rest]) => (rest.length > 0 ? `${first}: ${rest.at(-1)}` : first)))].slice(0, 5).join(', ');
