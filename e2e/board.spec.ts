@@ -252,8 +252,8 @@ test('tools stand over the message and cover nothing of it: first letters are cl
   const stored = async () => (await flowOf(id))?.messages[0]?.['blocks'] as { start?: { text: string }[] }[];
   expect((await stored())[1]?.start?.map((one) => one.text)).toEqual(['Last', 'Left one', 'Left two']);
   // Columns are picked at their edge, and the tools go when somebody goes on to something else.
-  await frame.getByRole('button', { name: 'Columns', exact: true }).click();
-  await expect(frame.getByRole('toolbar', { name: 'Tools: Columns' })).toBeVisible();
+  await frame.getByRole('button', { name: 'Two columns', exact: true }).click();
+  await expect(frame.getByRole('toolbar', { name: 'Tools: Two columns' })).toBeVisible();
   await page.getByRole('button', { name: 'Copy the flow' }).focus();
   await expect(tools).toHaveCount(0);
 });

@@ -221,6 +221,7 @@ test('a form with its consent, told by a sentence; a purchase from elsewhere clo
   await expect.poll(inAudience).toBe(true);
   await expect(kept).toContainText('1 there');
   await page.getByText('Its people as CSV').click();
+  await expect(page.getByText('That is 1 line.')).toBeVisible();
   expect(await faultsOf(page)).toEqual([]);
   const [csv] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Take out CSV' }).click()]);
   const text = await (await csv.createReadStream()).toArray();

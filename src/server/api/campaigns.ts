@@ -24,10 +24,11 @@ import { pool, poolOf } from '../db/sharedPool';
 import { exportSite, importSite } from '../exchange/site';
 import { may } from '../auth/rights';
 import { listSitesOf } from '../db/members';
-import { deleteStartingPoint, insertStartingPoint } from '../db/startingPoints';
+import { deleteStartingPoint, insertStartingPoint, listStartingPoints } from '../db/startingPoints';
 import { moveToTrash } from '../db/trash';
 import { Refused } from '../http/refused';
 import {
+  begunElsewhereSchema,
   elsewhereSchema,
   boardSchema,
   newPurposeSchema,
@@ -320,6 +321,31 @@ export const campaignsEndpoints = [
     says: 'Takes it away; campaigns begun from it stay',
     answers: 'Nothing more',
     run: async ({ member: { siteId }, params }) => deleteStartingPoint(poolOf(siteId), siteId, params.id),
+  }),
+  endpoint({
+    method: 'POST',
+    path: '/api/starting-points/begun',
+    right: 'edit',
+    says: 'A campaign, switched off, from a starting point that is kept at another site of one’s own, with the segments, page sets, places, goals and pictures that it names',
+    body: begunElsewhereSchema,
+    answers: 'Its id',
+    run: async ({ member, body: { site: from, point: id } }) => {
+      const own = (await listSitesOf(pool(), member.id)).find((one) => one.id === from);
+      const there = own && (await findSite(poolOf(from), from));
+      if (!there) throw new Refused(404, 'notFound', `site: met ${from}, expected the number of a site of yours`);
+      const point = (await listStartingPoints(poolOf(from), from)).find((one) => one.id === id);
+      if (!point) throw new Refused(404, 'notFound', 'This starting point was taken away elsewhere');
+      const given = await exportSite(poolOf(from), there, { only: point });
+      return changing(member, async (db, note) => {
+        const site = await findSite(db, member.siteId);
+        if (!site) throw new Refused(404, 'notFound', 'The site is not there any more');
+        // What this site’s looks are is not for a starting point to say.
+        const { made } = await importSite(db, site, { ...given, brand: {}, budget: {}, pictures: [...given.pictures] });
+        const [campaign = ''] = made;
+        await note({ kind: 'setup', subject: 'import', name: `“${point.document.name}”, kept at ${there.name}`, did: 'copied here' });
+        return { id: campaign };
+      });
+    },
   }),
   endpoint({
     method: 'POST',

@@ -99,6 +99,8 @@ const SAMPLE = 6;
 const lineSchema = segmentSchema.extend({ days: z.int().min(1).max(90) });
 
 const DAYS = 30;
+/** Beyond that nobody needs to know whether a file is empty. */
+const MOST_COUNTED = 1000;
 
 const segment = edited({
   table: 'segment',
@@ -124,6 +126,22 @@ export const segmentsEndpoints = [
       if (!segment) throw new Refused(404, 'notFound', 'This segment was deleted');
       const { name, lookback, people, revision } = segment;
       return { id, name, lookback, people, revision, users: await usersOf(poolOf(siteId), siteId, 'segments', id) };
+    },
+  }),
+  endpoint({
+    method: 'GET',
+    path: '/api/segments/{id}/members',
+    right: 'export',
+    says: 'How many lines a file of its people would have',
+    query: z.strictObject({ who: z.enum(MEMBER_CHOICES).default('all') }),
+    answers: 'How many, up to a thousand, and whether there are more',
+    run: async ({ member: { siteId }, params: { id }, query: { who } }) => {
+      const db = await (await readingOf(siteId)).caughtUp();
+      const segment = await findSegment(db, siteId, id);
+      if (!segment) throw new Refused(404, 'notFound', 'This segment was deleted');
+      let people = 0;
+      for await (const _member of segmentMembers(db, siteId, { segment, now: Date.now(), who })) if (++people > MOST_COUNTED) break;
+      return { people: Math.min(people, MOST_COUNTED), isMore: people > MOST_COUNTED };
     },
   }),
   endpoint({

@@ -1,3 +1,4 @@
+import type { CampaignDocument } from '@/core/campaigns/campaign';
 import type { SiteDocument } from '@/core/exchange/siteDocument';
 import { freeName, missingIn, onlyCampaign, withNewIds } from '@/core/exchange/siteDocument';
 import { issueWords } from '@/core/parsing/parse';
@@ -26,13 +27,13 @@ export class NotBroughtIn extends Error {
 const MOST_PICTURES = 2000;
 
 /**
- * Everything that people wrote for a site; visits, leads and releases stay where they are. `only`: of one campaign, with what it names.
- * @throws NotBroughtIn where there is no such campaign
+ * Everything that people wrote for a site; visits, leads and releases stay where they are. `only`: of one campaign, or of what could be one, with what it
+ * names. @throws NotBroughtIn where there is no such campaign
  */
 export async function exportSite(
   db: Queryable,
   { id, name, budget, brand }: Site,
-  { only }: { only?: string } = {},
+  { only }: { only?: string | { readonly id: string; readonly document: CampaignDocument } } = {},
 ): Promise<SiteDocument> {
   const [campaigns, segments, sets, spots, purposes, kept, named] = [
     await listCampaigns(db, id),
@@ -62,7 +63,12 @@ export async function exportSite(
       document: documentOf(campaign),
     })),
   };
-  const document = only === undefined ? whole : onlyCampaign(whole, only);
+  const document =
+    only === undefined
+      ? whole
+      : typeof only === 'string'
+        ? onlyCampaign(whole, only)
+        : onlyCampaign({ ...whole, campaigns: [only] }, only.id);
   if (!document) throw new NotBroughtIn('This campaign was deleted elsewhere');
   const used = new Set(picturesIn([document.brand, document.campaigns]));
   const pictures = [];
@@ -80,6 +86,8 @@ export interface BroughtIn {
   readonly places: number;
   readonly goals: number;
   readonly pictures: number;
+  /** The ids that campaigns have here. */
+  readonly made: readonly string[];
 }
 
 /**
@@ -152,6 +160,7 @@ export async function importSite(tx: Queryable, site: Site, document: SiteDocume
     places: document.places.length,
     goals: document.goals?.length ?? 0,
     pictures: pictures.size,
+    made: [...ids.campaigns.values()],
   };
 }
 

@@ -219,6 +219,8 @@ export const purposeNameSchema = z.strictObject({ name: nameSchema });
 /** Null leaves the purpose that it is of. */
 export const purposeOfSchema = z.strictObject({ purpose: idField.nullable() });
 
+/** `site`: where the starting point is kept. */
+export const begunElsewhereSchema = elsewhereSchema.extend({ point: idField });
 export const newStartingPointSchema = z.strictObject({ campaign: idField, use: z.string().trim().min(1).max(300) });
 export const replacedPictureSchema = z.strictObject({ by: z.string().regex(/^[\w-]{22}$/) });
 

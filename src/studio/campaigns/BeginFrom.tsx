@@ -23,10 +23,13 @@ export interface PointToBegin extends StartingPoint {
 /** What a campaign may begin from, the team's own first, each drawn, with what its rule would have come to here. */
 export function BeginFrom({
   own,
+  elsewhere,
   points,
   taken,
 }: {
   own: readonly PointToBegin[];
+  /** Kept at other sites of whoever looks. */
+  elsewhere: readonly { readonly site: number; readonly name: string; readonly points: readonly PointToBegin[] }[];
   points: readonly PointToBegin[];
   taken: readonly string[];
 }) {
@@ -37,9 +40,12 @@ export function BeginFrom({
     [own, points],
   );
   const foretold = useForetold(rules);
-  async function begin({ id, document }: StartingPoint): Promise<void> {
+  async function begin({ id, document }: StartingPoint, site?: number): Promise<void> {
     setBusy(id);
-    const made = await call('POST /api/campaigns', { body: { ...document, name: unusedName(document.name, taken) } });
+    const made =
+      site === undefined
+        ? await call('POST /api/campaigns', { body: { ...document, name: unusedName(document.name, taken) } })
+        : await call('POST /api/starting-points/begun', { body: { site, point: id } });
     if (made.ok) return router.push(`/campaigns/${made.value.id}`);
     setBusy(undefined);
     toast.error(made.message);
@@ -49,7 +55,7 @@ export function BeginFrom({
     if (!result.ok) toast.error(result.message);
     router.refresh();
   }
-  const list = (of: readonly PointToBegin[], isOwn: boolean) => (
+  const list = (of: readonly PointToBegin[], { isOwn = false, site }: { isOwn?: boolean; site?: number } = {}) => (
     <ul className="grid grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-x-6 gap-y-8">
       {of.map((point) => (
         <li key={point.id} className="flex flex-col gap-2">
@@ -62,11 +68,12 @@ export function BeginFrom({
               className="act-quiet"
               disabled={busy !== undefined}
               aria-label={`Begin with “${point.document.name}”`}
-              onClick={() => void begin(point)}
+              onClick={() => void begin(point, site)}
             >
               Begin with this
             </button>
-            <ForetoldWords of={foretold.get(point.id)} />
+            {/* Segments of another site come along only with the campaign. */}
+            {site === undefined && <ForetoldWords of={foretold.get(point.id)} />}
             {isOwn && (
               <button
                 className="ms-auto text-soft underline decoration-line underline-offset-4 hover:text-ink"
@@ -81,12 +88,24 @@ export function BeginFrom({
       ))}
     </ul>
   );
-  if (own.length === 0) return list(points, false);
+  if (own.length === 0 && elsewhere.length === 0) return list(points);
   return (
     <div className="grid gap-8">
-      <section aria-label="The team’s own">{list(own, true)}</section>
-      <hr className="border-line" />
-      <section aria-label="What ships">{list(points, false)}</section>
+      {own.length > 0 && (
+        <>
+          <section aria-label="The team’s own">{list(own, { isOwn: true })}</section>
+          <hr className="border-line" />
+        </>
+      )}
+      <section aria-label="What ships">{list(points)}</section>
+      {elsewhere.map(({ site, name, points: kept }) => (
+        <section key={site} className="grid gap-4 border-t border-line pt-8" aria-labelledby={`kept-${site}`}>
+          <h2 id={`kept-${site}`} className="font-bold">
+            Kept at {name}
+          </h2>
+          {list(kept, { site })}
+        </section>
+      ))}
     </div>
   );
 }

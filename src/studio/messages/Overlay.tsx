@@ -22,8 +22,10 @@ const GAP_ABOVE = 12;
 /** By how much gaps of columns and of what is in them stand apart, in px. */
 const COLUMNS_APART = 6;
 
-/** Columns are picked at their edge: what is in them covers the rest. */
-const besides = ({ left, top, height }: Rect): CSSProperties => ({ position: 'absolute', left: left - 8, top, width: 6, height });
+/** From what is in columns to the edge by which they are picked, past the grips of that, in px. */
+const EDGE_APART = 34;
+/** Columns are picked at an edge beside them: what is in them covers the rest. */
+const besides = ({ left, top, height }: Rect): CSSProperties => ({ position: 'absolute', left: left - EDGE_APART, top, width: 6, height });
 const at = ({ left, top, width, height }: Rect): CSSProperties => ({ position: 'absolute', left, top, width, height });
 
 /** Over what is drawn: its texts to write in, gaps to put blocks into and grips to drag them by; over the message, tools of the block that somebody is at. */
@@ -127,7 +129,11 @@ const BlockOverlay = memo(function BlockOverlay({
         <Gap list={list} index={index} before={label} logo={logo} edit={edit} />
       </div>
       {texts.length === 0 ? (
-        <button aria-label={label} style={block.kind === 'columns' ? besides(rect) : at(rect)} className="board-outline" />
+        <button
+          aria-label={label}
+          style={block.kind === 'columns' ? besides(rect) : at(rect)}
+          className={block.kind === 'columns' ? 'board-edge' : 'board-outline'}
+        />
       ) : (
         <div style={at(rect)} className="board-outline" />
       )}
@@ -137,7 +143,7 @@ const BlockOverlay = memo(function BlockOverlay({
         style={
           isAtEnd
             ? { left: rect.left + rect.width + 2, top: rect.top, transformOrigin: 'left top' }
-            : { right: `calc(100% - ${rect.left - 2 - outside}px)`, top: rect.top }
+            : { right: `calc(100% - ${rect.left - 2 - (block.kind === 'columns' ? EDGE_APART : 0)}px)`, top: rect.top }
         }
         onPlace={(to, place) => edit((message) => withPlaced(message, path, to.split('.'), place))}
       />

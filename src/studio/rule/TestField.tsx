@@ -2,8 +2,9 @@
 
 import type { TextTest, ValueTest } from '@/core/logic/valueTest';
 import { Choice, RangeField } from './fields';
+import { OfferedField } from './OfferedField';
 import type { RecordedList } from './recorded';
-import { listId } from './recorded';
+import { listId, useRecorded } from './recorded';
 
 type Op = ValueTest['op'];
 
@@ -81,19 +82,24 @@ export function TextField({
   width?: string;
   placeholder?: string;
 }) {
-  return (
+  const recorded = useRecorded();
+  const offers = (list && recorded[list]) ?? NONE;
+  const className = `field ${width} font-mono text-[13px]`;
+  return offers.length > 0 ? (
+    <OfferedField label={label} value={value} offers={offers} className={className} placeholder={placeholder} onChange={onChange} />
+  ) : (
     <input
       aria-label={label}
-      className={`field ${width} font-mono text-[13px]`}
+      className={className}
       value={value}
       maxLength={500}
       placeholder={placeholder}
-      list={list && listId(list)}
       onChange={(event) => onChange(event.target.value)}
     />
   );
 }
 
+const NONE: readonly { readonly value: string; readonly times: number }[] = [];
 const listOf = (text: string): string[] => text.split(',').map((one) => one.trim());
 
 /** Several values, separated by commas; at least one is always there, be it empty. */
@@ -111,13 +117,14 @@ export function ListField({
   width?: string;
 }) {
   return (
-    <TextField
-      label={label}
-      width={width}
+    <input
+      aria-label={label}
+      className={`field ${width} font-mono text-[13px]`}
       value={value.join(', ')}
-      onChange={(text) => onChange(listOf(text))}
+      maxLength={500}
       placeholder="one, two"
-      {...(list ? { list } : {})}
+      list={list && listId(list)}
+      onChange={(event) => onChange(listOf(event.target.value))}
     />
   );
 }
