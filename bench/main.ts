@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { benchCollect } from './collect';
 import { benchCount } from './count';
+import { benchPage } from './page';
 import { benchRehearse } from './rehearse';
 import { benchRules } from './rules';
 import { benchScale } from './scale';
@@ -17,6 +18,7 @@ const BENCHES = {
   scale: benchScale,
   talk: benchTalk,
   studio: benchStudio,
+  page: benchPage,
 } as const;
 
 function printSizes(): void {

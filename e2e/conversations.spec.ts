@@ -15,6 +15,7 @@ const flow = (person: object) => ({
     {
       id: 'chat',
       format: 'chat',
+      colour: '#c8e6a0',
       sender: { name: 'Jorun', role: 'Warden' },
       conversation: {
         steps: [
@@ -81,6 +82,10 @@ test('a visitor answers the script, writes to a person, is answered, goes to ano
     await chat(shop.page).getByRole('button', { name: 'The date' }).click();
     const question = `Is the road open? ${campaign}`;
     await write(shop.page, question);
+    // Their own lines are in the colour of the brand, in an ink that can be read on it.
+    const own = said(shop.page).filter({ hasText: question });
+    await expect(own).toHaveCSS('background-color', 'rgb(200, 230, 160)');
+    await expect(own).toHaveCSS('color', 'rgb(0, 0, 0)');
     expect(await faultsOf(shop.page)).toEqual([]);
 
     await openStudio(page, '/conversations');

@@ -4,7 +4,7 @@ import type { PeopleCondition } from './condition';
 import { conditionWords } from './condition';
 import type { Moment } from '../moments/moment';
 import { momentWords } from '../moments/moment';
-import { pacingWords } from '../pacing/pacing';
+import { pacingWords } from '../pacing/words';
 
 test.each<[PeopleCondition, string]>([
   [{ kind: 'viewed' }, 'viewed any page'],

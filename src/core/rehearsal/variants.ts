@@ -1,7 +1,7 @@
 // Forms of a rule that tell what each of its conditions does: without one of them, and with only the first few.
 import type { Moment } from '../moments/moment';
 import { momentWords } from '../moments/moment';
-import { pacingWords } from '../pacing/pacing';
+import { pacingWords } from '../pacing/words';
 import { patternWords } from '../pages/pattern';
 import type { PeopleCondition } from '../people/condition';
 import { conditionWords } from '../people/condition';

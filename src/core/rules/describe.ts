@@ -1,5 +1,5 @@
 import { momentWords } from '../moments/moment';
-import { pacingWords } from '../pacing/pacing';
+import { pacingWords } from '../pacing/words';
 import type { PagePattern } from '../pages/pattern';
 import { patternWords } from '../pages/pattern';
 import { conditionWords } from '../people/condition';

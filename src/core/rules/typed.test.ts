@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { momentKinds, momentWords } from '../moments/moment';
-import { pacingWords } from '../pacing/pacing';
+import { pacingWords } from '../pacing/words';
 import { idsAsNames } from '../pages/names';
 import { patternWords } from '../pages/pattern';
 import { conditionWords, peopleKinds } from '../people/condition';

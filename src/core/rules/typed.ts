@@ -4,7 +4,7 @@ import { asGroup } from '../logic/expr';
 import type { Moment } from '../moments/moment';
 import { momentKinds, momentWords } from '../moments/moment';
 import type { Pacing } from '../pacing/pacing';
-import { pacingWords } from '../pacing/pacing';
+import { pacingWords } from '../pacing/words';
 import { pacingTyped } from '../pacing/typed';
 import type { WordsFor } from '../pages/names';
 import type { PagePattern } from '../pages/pattern';

@@ -3,6 +3,7 @@ import { stepAfter } from '@/core/messages/conversation';
 import type { Message, MessageOf } from '@/core/messages/message';
 import type { Context, Drawn } from '../show/context';
 import { absolute, make } from '../show/element';
+import { readableInk } from '../show/colour';
 import { closeOnEscape, makeHost, raise, settle } from '../show/frame';
 import type { PersonTalk } from './person';
 import { showWho, talkWithPerson } from './person';
@@ -20,7 +21,8 @@ export function drawChat(given: Message, context: Context): Drawn {
   const box = make('div', '', { class: 'chat' });
   box.dir = getComputedStyle(ofDocument('documentElement')).direction;
   if (message.font) box.style.fontFamily = message.font;
-  if (message.colour) box.style.setProperty('--accent', message.colour);
+  const { colour } = message;
+  if (colour) box.style.cssText += `;--accent:${colour};--own:${colour};--on:${readableInk(colour)}`;
   root.append(box);
   const before = ofDocument('activeElement');
   if (preview) preview(host);

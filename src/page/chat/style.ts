@@ -5,7 +5,7 @@ margin:0;padding:0;border:0;background:none;color:#1c2321;font:16px/1.45 system-
 .bubble{box-sizing:border-box;display:flex;gap:12px;align-items:center;width:100%;min-height:60px;padding:12px;padding-inline-end:48px;border:1px solid #c9d0cc;border-radius:10px;background:#fff;color:inherit;
 font:inherit;text-align:start;cursor:pointer;box-shadow:0 6px 28px rgb(0 0 0/.24)}
 .words{display:grid}
-.face{flex:none;display:grid;place-items:center;width:40px;height:40px;border-radius:6px;background:var(--accent);color:#fff;font-weight:700;object-fit:cover}
+.face{flex:none;display:grid;place-items:center;width:40px;height:40px;border-radius:6px;background:var(--accent);color:var(--on,#fff);font-weight:700;object-fit:cover}
 .close{position:absolute;inset-block-start:8px;inset-inline-end:8px;width:36px;height:36px;padding:0;border:0;border-radius:4px;background:none;color:inherit;font:24px/1 system-ui,sans-serif;cursor:pointer}
 @media(max-height:320px){.chat:has(>.bubble){width:auto}.bubble{min-height:0;padding:8px;padding-inline-end:48px}.words{position:absolute;clip-path:inset(50%);pointer-events:none}}
 .close:hover{background:rgb(0 0 0/.07)}
@@ -14,7 +14,7 @@ font:inherit;text-align:start;cursor:pointer;box-shadow:0 6px 28px rgb(0 0 0/.24
 .who{display:grid;line-height:1.25}.who span{color:#4c5753;font-size:14px}
 .log{flex:1;overflow:auto;min-height:120px;padding:14px;display:flex;flex-direction:column;gap:8px}
 .log p{margin:0;max-width:85%;padding:8px 12px;border-radius:8px;white-space:pre-line}
-.us{align-self:flex-start;background:#eef1ef}.them{align-self:flex-end;background:#1c2321;color:#fff}
+.us{align-self:flex-start;background:#eef1ef}.them{align-self:flex-end;background:var(--own,#1c2321);color:var(--on,#fff)}
 .answers{display:flex;flex-wrap:wrap;gap:8px;padding:12px;border-top:1px solid #dfe4e1}
 .answers:empty{display:none}
 .answers button{min-height:44px;padding:8px 14px;border:1px solid #6c7773;border-radius:6px;background:#fff;color:inherit;font:inherit;cursor:pointer}

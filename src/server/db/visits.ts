@@ -1,3 +1,5 @@
+import type { RecordedPage } from '@/core/pages/recordedPages';
+import { recordedPages } from '@/core/pages/recordedPages';
 import type { Signal } from '@/core/moments/signal';
 import type { Queryable } from './queryable';
 import { many } from './queryable';
@@ -84,14 +86,20 @@ export async function listRecordedPages(db: Queryable, siteId: number): Promise<
   return seldom(db, `pages ${siteId}`, () => countRecordedPages(db, siteId));
 }
 
-const countRecordedPages = (db: Queryable, siteId: number): Promise<{ path: string; views: number }[]> =>
-  many(
-    db,
-    `select path, count(*)::int as views
+/** Of paths as they were asked for, and of the pages that they are. */
+const [MOST_PATHS, MOST_PAGES] = [1000, 200];
+
+const countRecordedPages = async (db: Queryable, siteId: number): Promise<RecordedPage[]> =>
+  recordedPages(
+    await many<RecordedPage & Record<string, unknown>>(
+      db,
+      `select path, count(*)::int as views
        from (select regexp_replace(split_part(split_part(url, '#', 1), '?', 1), '^https?://[^/]+', '') as path
                from page_view where site_id = $1 and at > now() - interval '30 days') as paths
-      group by path order by count(*) desc, path limit 200`,
-    [siteId],
+      group by path order by count(*) desc, path limit ${MOST_PATHS}`,
+      [siteId],
+    ),
+    MOST_PAGES,
   );
 
 export const countVisits = (db: Queryable, siteId: number): ReturnType<typeof countAll> =>
