@@ -249,6 +249,58 @@ test('an address that is replaced again and again is one page; a click belongs t
   await shop.context.close();
 });
 
+test('a list that grows as it is read, and says so by its address, is one page until it comes to rest', async ({ browser }) => {
+  const shop = await openShop(browser, { '/list': { body: TALL } });
+  const { page } = shop;
+  await page.clock.install();
+  const entered = enter(shop, '/list');
+  await page.clock.runFor(100);
+  await entered;
+  for (let nth = 1; nth <= 19; nth++) {
+    await page.evaluate((at) => {
+      scrollTo(0, at * 100);
+      history.replaceState({}, '', `/list?page=${at}`);
+    }, nth);
+    await page.clock.runFor(800);
+  }
+  const opened = () => shop.items.flatMap((item) => (item.kind === 'open' ? [item.url.replace(SHOP, '')] : []));
+  expect(opened()).toEqual(['/list']);
+  await page.clock.runFor(1000);
+  await expect.poll(opened).toEqual(['/list', '/list?page=19']);
+  await shop.context.close();
+});
+
+test('content that is put in the place of another stands anywhere for a moment: that is nobody’s reading', async ({ browser }) => {
+  // As libraries do that fetch the next page: the shorter content stands where the longer one was left, then at its beginning.
+  const swap = `<script>addEventListener('click', ({ target }) => {
+    if (target.id !== 'go') return;
+    history.pushState({}, '', '/next');
+    document.querySelector('main').style.height = '1500px';
+    setTimeout(() => scrollTo(0, 0), 80);
+  })</script>`;
+  const shop = await openShop(browser, {
+    '/long': { head: swap, body: `<button id="go" style="position:fixed">Go</button><main style="height:6000px"></main>` },
+  });
+  await enter(shop, '/long');
+  const { page } = shop;
+  const depths = (url: string) => {
+    const views = shop.items.flatMap((item) => (item.kind === 'open' && item.url === SHOP + url ? [item.view] : []));
+    return shop.items.flatMap((item) =>
+      item.kind === 'piece' && views.includes(item.view)
+        ? item.signals.flatMap((signal) => (signal.s === 'scroll' ? [signal.depth] : []))
+        : [],
+    );
+  };
+  await page.evaluate(() => scrollTo(0, 5000));
+  await expect.poll(() => Math.max(0, ...depths('/long'))).toBeGreaterThan(80);
+  await page.click('#go');
+  await page.waitForFunction(() => scrollY === 0);
+  await page.evaluate(() => scrollTo(0, 300));
+  await expect.poll(() => Math.max(0, ...depths('/next'))).toBeGreaterThan(20);
+  expect([Math.max(...depths('/long')) < 97, Math.max(...depths('/next')) < 60]).toEqual([true, true]);
+  await shop.context.close();
+});
+
 test('a frame that is not displayed counts no view until it is', async ({ browser }) => {
   const shop = await openShop(browser, {
     '/': { body: `<iframe src="${SHOP}/inner" title="Inner" style="display:none"></iframe>${TALL}` },

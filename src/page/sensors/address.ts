@@ -3,8 +3,8 @@ import type { Stop } from './sensor';
 import { listen } from './sensor';
 
 const POLL_MS = 250;
-/** An address that a page goes on replacing (a map that is moved, a filter that is dragged) is one page, once it has come to rest. */
-const SETTLE_MS = 400;
+/** An address that a page goes on replacing (a map that is moved, a list that grows as it is read) is one page, once it has come to rest. */
+const SETTLE_MS = 1000;
 
 /**
  * Calls back when the page changes without a page load: path, query or a fragment that is a route (`#/…`) are others, or the

@@ -1,9 +1,11 @@
-import { guard } from '../guard';
+import { later } from '../guard';
 import { ofDocument } from '../own';
 import type { Emit, Stop } from './sensor';
 import { listen } from './sensor';
 
 const STEP = 5;
+/** A page that is put in the place of another stands anywhere for a moment, until it is scrolled to where it begins or was left. */
+const REST_MS = 100;
 /** A container stands for the page where it takes up at least this share of the window, each way. */
 const MAIN_SHARE = 0.25;
 
@@ -38,9 +40,9 @@ export function scrollDepth(): number | undefined {
  */
 export function watchScroll(emit: Emit, thresholds: () => readonly number[]): Stop {
   let last: number | undefined;
-  let frame = 0;
-  const measure = guard('measure', () => {
-    frame = 0;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const measure = (): void => {
+    timer = undefined;
     const depth = scrollDepth();
     if (depth === undefined) return;
     const from = last ?? -1;
@@ -48,14 +50,14 @@ export function watchScroll(emit: Emit, thresholds: () => readonly number[]): St
     if (last !== undefined && !crosses && Math.floor(depth / STEP) === Math.floor(last / STEP)) return;
     last = depth;
     emit({ s: 'scroll', depth: Math.floor(depth) });
-  });
+  };
   // Listening while the event goes down hears the scrolling of containers too.
   const stop = listen(document, ['scroll'], ({ target }) => {
     if (target !== document && target !== scroller()) return;
-    frame ||= requestAnimationFrame(measure);
+    timer ||= later(measure, REST_MS);
   });
   return () => {
     stop();
-    cancelAnimationFrame(frame);
+    clearTimeout(timer);
   };
 }
