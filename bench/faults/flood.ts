@@ -4,7 +4,7 @@ import { startCollector } from '../ground';
 import { median } from '../median';
 import { sized } from '../sized';
 import type { Wrongs } from './ground';
-import { batchOf, inWords, makeSite, ORIGIN, pause, send } from './ground';
+import { batchOf, inWords, makeSite, openOf, pause, send } from './ground';
 
 const VISITORS = 6;
 const ALONE_MS = sized(5000, 1000);
@@ -77,16 +77,6 @@ export async function runFlood(): Promise<Wrongs> {
     ...(longest > 3000 ? [`A visitor waited ${inWords(longest)} ms beside the flood`] : []),
   ];
 }
-
-const openOf = (view: string, visit: string) => ({
-  kind: 'open',
-  view,
-  visit,
-  at: Date.now(),
-  visitAt: Date.now(),
-  url: `${ORIGIN}/x`,
-  referrer: '',
-});
 
 async function visitFor(port: number, ms: number): Promise<Told> {
   const told: Told = { ms: [], refused: 0 };

@@ -53,6 +53,17 @@ export function send(port: number, { path = '/c', method = 'POST', body, headers
   });
 }
 
+/** A page's opening. */
+export const openOf = (view: string, visit: string, at = Date.now()) => ({
+  kind: 'open',
+  view,
+  visit,
+  at,
+  visitAt: at,
+  url: `${ORIGIN}/x`,
+  referrer: '',
+});
+
 /** A batch of items as they are; the signals of pieces are packed by then. */
 export const batchOf = (browser: string, items: readonly unknown[], now = Date.now()): string =>
   JSON.stringify({ key: KEY, browser, now, items });

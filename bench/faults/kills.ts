@@ -12,7 +12,7 @@ import { startCollector } from '../ground';
 import type { Target } from '../ground';
 import { sized } from '../sized';
 import type { Wrongs } from './ground';
-import { batchOf, inWords, makeSite, ORIGIN, pause, send } from './ground';
+import { batchOf, inWords, makeSite, openOf, pause, send } from './ground';
 
 const SIGNALS = sized(300_000, 8_000);
 const COLLECTOR_KILLS = sized(60, 3);
@@ -114,17 +114,6 @@ async function browse(collectors: readonly Target[], sent: Sent, dice: Dice, sta
     }
   }
 }
-
-const openOf = (view: string, visit: string, at: number) => ({
-  kind: 'open',
-  view,
-  visit,
-  at,
-  visitAt: at,
-  url: `${ORIGIN}/huts`,
-  title: 'Huts',
-  referrer: '',
-});
 
 function signalsOf(piece: number, dice: Dice): Signal[] {
   return Array.from({ length: SIGNALS_A_PIECE }, (_, nth): Signal => {

@@ -1,6 +1,13 @@
 // `./crindle test faults`: the collector under kills, mutated requests, floods, a database in trouble, clocks that are off, connections
-// that misbehave, and the studio under mutated requests with every role. `--small` runs all of it on little.
+// that misbehave, the studio under mutated requests with every role, and strangers: with everybody's emails, with calendars that never end, ten
+// thousand at once, guessing, hanging up; and PostgreSQL killed where it is kept. `--small` runs all of it on little.
 import { started } from '../ground';
+import { runCalendars } from './attacks/calendars';
+import { runDropped } from './attacks/dropped';
+import { runEmails } from './attacks/emails';
+import { runGuesses } from './attacks/guesses';
+import { runPostmaster } from './attacks/postmaster';
+import { runStreams } from './attacks/streams';
 import { runClocks } from './clocks';
 import { runDeliveries } from './deliveries';
 import { runFlood } from './flood';
@@ -19,6 +26,12 @@ const RUNS = {
   deliveries: runDeliveries,
   talks: runTalks,
   studio: runStudio,
+  emails: runEmails,
+  calendars: runCalendars,
+  streams: runStreams,
+  guesses: runGuesses,
+  postmaster: runPostmaster,
+  dropped: runDropped,
 } as const;
 
 const names = process.argv.slice(2).filter((word) => word !== '--small');

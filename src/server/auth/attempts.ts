@@ -11,7 +11,7 @@ const MOST_OF_ADDRESS = 60;
 const MOST_OF_EMAIL = 60;
 
 /** Wrong codes of a second step in an hour, of one member, however often they begin anew. Whoever gets so far knows the password. */
-const MOST_CODES = 10;
+export const MOST_CODES_AN_HOUR = 10;
 const CODES_WITHIN_S = 3600;
 
 export interface Attempt {
@@ -58,10 +58,10 @@ export async function noteCode(db: Queryable, memberId: number): Promise<Attempt
     db,
     `select count(*)::int as times, extract(epoch from now() - min(at))::float8 as seconds
        from (select at from sign_in_attempt where subject = $1 and id <> $2 and at > now() - make_interval(secs => ${CODES_WITHIN_S})
-              order by at desc limit ${MOST_CODES}) as before`,
+              order by at desc limit ${MOST_CODES_AN_HOUR}) as before`,
     [subject, id],
   );
-  if (times < MOST_CODES) return { id, isLast: times === MOST_CODES - 1 };
+  if (times < MOST_CODES_AN_HOUR) return { id, isLast: times === MOST_CODES_AN_HOUR - 1 };
   await forgetAttempt(db, id);
   return { id, isLast: false, wait: Math.max(1, Math.ceil(CODES_WITHIN_S - (seconds ?? 0))) };
 }

@@ -304,6 +304,30 @@ describe('a database in trouble', () => {
     await end();
   });
 
+  test('nor is anything said to be wrong where hundreds do at once', async () => {
+    const { other, end } = await inTrouble('');
+    const failures = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    const { port } = new URL(await other.listen({ port: 0, host: '127.0.0.1' }));
+    await Promise.all(
+      Array.from(
+        { length: 400 },
+        () =>
+          new Promise<void>((resolve) => {
+            const socket = connect(Number(port), '127.0.0.1', () =>
+              socket.write('POST /c HTTP/1.1\r\nhost: x\r\ncontent-type: text/plain\r\ncontent-length: 5000\r\n\r\n{"key":', () =>
+                socket.resetAndDestroy(),
+              ),
+            );
+            socket.on('error', () => undefined).on('close', () => resolve());
+          }),
+      ),
+    );
+    expect((await fetch(`http://127.0.0.1:${port}/health`)).status).toBe(200);
+    expect(failures.mock.calls).toEqual([]);
+    failures.mockRestore();
+    await end();
+  });
+
   test('is not asked for its health more often than once a second', async () => {
     const query = jest.spyOn(tested.database.pool, 'query');
     await Promise.all(Array.from({ length: 50 }, () => tested.server.inject({ url: '/health' })));

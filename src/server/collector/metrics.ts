@@ -7,6 +7,8 @@ export interface Metrics {
   readonly groups: Histogram;
   readonly writeSeconds: Histogram;
   readonly waiting: Gauge;
+  /** Pages that hear a conversation now; set as it is asked for. */
+  readonly listening: Gauge;
   readonly services: Counter<'service' | 'outcome'>;
 }
 
@@ -37,6 +39,7 @@ export function createMetrics(): Metrics {
       registers,
     }),
     waiting: new Gauge({ name: 'crindle_items_waiting', help: 'Items that wait to be written', registers }),
+    listening: new Gauge({ name: 'crindle_listening', help: 'Pages that hear a conversation', registers }),
     services: new Counter({
       name: 'crindle_services_total',
       help: 'Questions to outside services and what became of them',

@@ -137,7 +137,9 @@ export async function createCollector({
     services.forget();
   }
 
-  server.addHook('onRequest', (_request, reply, done) => {
+  server.addHook('onRequest', (request, reply, done) => {
+    // Whoever has hung up by now has no address any more, and needs no answer.
+    if (request.socket.remoteAddress === undefined) return void reply.hijack();
     reply.headers(FOR_ANYBODY);
     done();
   });
@@ -179,6 +181,7 @@ export async function createCollector({
   server.get('/metrics', async (request, reply) => {
     // What the collector counts is the operator's business.
     if (!isBearer(request, metricsToken)) return answerError(reply, 404, 'route.unknown', 'Nothing is at /metrics');
+    metrics.listening.set(hub.size());
     return reply.type(metrics.registry.contentType).send(await metrics.registry.metrics());
   });
   server.get('/page.js', async (request, reply) => parts.sendEntry(request, reply));
