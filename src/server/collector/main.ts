@@ -18,6 +18,8 @@ const note: NoteAsked = (service, { outcome }) => metrics.services.inc({ service
 const table = await openLocations(process.env['CRINDLE_CITY_MMDB']);
 const locationService = process.env['CRINDLE_LOCATION_URL'];
 const weatherService = process.env['CRINDLE_WEATHER_URL'];
+/** Connections that wait to be taken: many pages come at once where a collector was away for a moment. The system may allow fewer. */
+const MOST_KNOCKING = 4096;
 const server = await createCollector({
   pool,
   metrics,
@@ -32,7 +34,7 @@ const server = await createCollector({
 });
 
 try {
-  await server.listen({ port, host: process.env['HOST'] ?? '127.0.0.1' });
+  await server.listen({ port, host: process.env['HOST'] ?? '127.0.0.1', backlog: MOST_KNOCKING });
 } catch (cause) {
   cannotStart('collector', port, cause);
 }
