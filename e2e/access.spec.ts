@@ -219,3 +219,27 @@ test('an empty studio lets nobody in but whoever has the link from the terminal,
     await ask(`drop database ${name} with (force)`);
   }
 });
+
+test('who signs out leaves nothing in the tab: going back leads to signing in, and no answer of the studio is kept', async ({ browser }) => {
+  const context = await browser.newContext();
+  const page = await context.newPage();
+  await page.goto(`${STUDIO}/sign-in`);
+  await page.getByLabel('Email').fill('ines@tarnhollow.example');
+  await page.getByLabel('Password').fill('lantern-col');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.waitForURL('**/today');
+  await openStudio(page, '/leads');
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+  const answer = await page.request.get(`${STUDIO}/api/values`);
+  expect([answer.status(), answer.headers()['cache-control']]).toEqual([200, 'no-store']);
+  const refused = await page.request.get(`${STUDIO}/api/nowhere`);
+  expect([refused.status(), refused.headers()['cache-control']]).toEqual([404, 'no-store']);
+  await page.getByRole('button', { name: 'Ines Rauch' }).click();
+  await page.getByRole('menuitem', { name: 'Sign out' }).click();
+  await page.waitForURL('**/sign-in');
+  await page.goBack();
+  await page.waitForURL('**/sign-in');
+  await expect(page.getByLabel('Password')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Leads' })).toHaveCount(0);
+  await context.close();
+});

@@ -85,10 +85,10 @@ export async function codeAction(_before: AccessState, form: FormData): Promise<
   redirect('/');
 }
 
+/** Ends the session. Whoever calls it loads the page anew: nothing of what was seen stays in the tab, for the next one at it to go back to. */
 export async function signOutAction(): Promise<void> {
   const jar = await cookies();
   const token = jar.get(SESSION_COOKIE)?.value;
   if (token && (await currentMember())) await signOut(pool(), token);
   jar.delete({ name: SESSION_COOKIE, path: '/', secure: isHttps() });
-  redirect('/sign-in');
 }

@@ -86,9 +86,12 @@ const cookie = (request: Request, name: string): string | undefined =>
     .find((pair) => pair.startsWith(`${name}=`))
     ?.slice(name.length + 1);
 
+/** What is told of people and of a site is kept by no browser and nobody on the way. */
+const NOT_KEPT = { 'cache-control': 'no-store' } as const;
+
 type Way = (endpoint: Endpoint, asked: AnyAsked) => Promise<Response>;
 const WAYS: Readonly<Record<NonNullable<Endpoint['as']> | 'json', Way>> = {
-  json: async ({ run }, asked) => Response.json((await run(asked)) ?? { ok: true }),
+  json: async ({ run }, asked) => Response.json((await run(asked)) ?? { ok: true }, { headers: NOT_KEPT }),
   file: async ({ run }, asked) => (await run(asked)) as Response,
   bytes: async ({ run }, asked) => {
     const {
@@ -180,7 +183,10 @@ const OVERTAKEN = 499;
 
 function refusal(cause: unknown, headers: Readonly<Record<string, string>> = {}): Response {
   const say = (status: number, code: string, message: string, issues?: readonly Issue[]) =>
-    Response.json({ error: { code, message, ...(issues ? { issues } : {}) } } satisfies Refusal, { status, headers });
+    Response.json({ error: { code, message, ...(issues ? { issues } : {}) } } satisfies Refusal, {
+      status,
+      headers: { ...NOT_KEPT, ...headers },
+    });
   if (cause instanceof DOMException && cause.name === 'AbortError') return say(OVERTAKEN, 'aborted', 'Overtaken by a newer request');
   if (cause instanceof Refused) return say(cause.status, cause.code, cause.message, cause.issues);
   if (cause instanceof NameTaken || cause instanceof Outdated) return say(409, cause.code, cause.message);
