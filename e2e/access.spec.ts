@@ -220,7 +220,9 @@ test('an empty studio lets nobody in but whoever has the link from the terminal,
   }
 });
 
-test('who signs out leaves nothing in the tab: going back leads to signing in, and no answer of the studio is kept', async ({ browser }) => {
+test('who signs out leaves nothing in the tab: going back leads to signing in, and no answer of the studio is kept', async ({
+  browser,
+}) => {
   const context = await browser.newContext();
   const page = await context.newPage();
   await page.goto(`${STUDIO}/sign-in`);

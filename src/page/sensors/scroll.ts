@@ -4,7 +4,7 @@ import type { Emit, Stop } from './sensor';
 import { listen } from './sensor';
 
 const STEP = 5;
-/** A page that is put in the place of another stands anywhere for a moment, until it is scrolled to where it begins or was left. */
+/** What is put in the place of other content, and is shorter or longer, stands anywhere for a moment, until it is scrolled to where it begins or was left. */
 const REST_MS = 100;
 /** A container stands for the page where it takes up at least this share of the window, each way. */
 const MAIN_SHARE = 0.25;
@@ -41,6 +41,7 @@ export function scrollDepth(): number | undefined {
 export function watchScroll(emit: Emit, thresholds: () => readonly number[]): Stop {
   let last: number | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
+  let height = scroller().scrollHeight;
   const measure = (): void => {
     timer = undefined;
     const depth = scrollDepth();
@@ -53,8 +54,9 @@ export function watchScroll(emit: Emit, thresholds: () => readonly number[]): St
   };
   // Listening while the event goes down hears the scrolling of containers too.
   const stop = listen(document, ['scroll'], ({ target }) => {
-    if (target !== document && target !== scroller()) return;
-    timer ||= later(measure, REST_MS);
+    const page = scroller();
+    if (target !== document && target !== page) return;
+    timer ||= later(measure, height === (height = page.scrollHeight) ? 0 : REST_MS);
   });
   return () => {
     stop();

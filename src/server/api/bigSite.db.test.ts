@@ -1,6 +1,15 @@
 // What a list or a person costs does not grow with the site: no statement of a request reads much of a table of it where its answer is a page.
 import { randomUUID } from 'node:crypto';
 import { enter } from '../auth/signIn';
+import { createCollector } from '../collector/server';
+import { syncAudiences } from '../connections/audienceSync';
+import { deliverDue } from '../connections/deliver';
+import { mailAnswers, mailCopies, mailWaiting } from '../conversations/mails';
+import { readCalendars } from '../conversations/readCalendars';
+import { parts } from '../testing/collectorUnderTest';
+import { newUuid, openItem, pieceItem, showingItem } from '../testing/items';
+import { carryOutSchedules } from '../db/campaigns';
+import { passOn } from '../db/threads';
 import type { Watching } from '../conversations/watch';
 import { createMember, joinSite } from '../db/members';
 import { createSite } from '../db/sites';
@@ -119,4 +128,88 @@ test('visits of a list are read with what was shown in them, and no other', asyn
   const rows = (table: string): number => explained.seen.filter((one) => one.table === table).reduce((sum, one) => sum + one.rows, 0);
   expect(rows('showing')).toBeGreaterThanOrEqual(50);
   expect(Math.max(rows('showing'), rows('page_view'), rows('outcome'), rows('visit'))).toBeLessThan(500);
+});
+
+/** Of what a statement of a round or of a batch may look at: a site's settings, and a few rows of whoever it is about. */
+const FEW = 500;
+const wrongIn = (what: string): string[] =>
+  explained.seen
+    .filter(({ rows }) => rows > FEW)
+    .map(({ table, rows, sql }) => `${what}: ${rows} of ${table}: ${sql.replace(/\s+/g, ' ').slice(0, 200)}`);
+
+const nobody = { now: Date.now(), send: () => Promise.resolve() };
+
+test.each<[string, (pool: FreshDatabase['pool']) => Promise<unknown>]>([
+  ['schedules', (pool) => carryOutSchedules(pool)],
+  ['deliveries', (pool) => deliverDue(pool)],
+  ['calendars', (pool) => readCalendars(pool)],
+  ['conversations passed on', (pool) => passOn(pool)],
+  ['segments kept in step', (pool) => syncAudiences(pool)],
+  ['mails to the team', (pool) => mailWaiting(pool, nobody)],
+  ['mails with answers', (pool) => mailAnswers(pool, nobody)],
+  ['copies of conversations', (pool) => mailCopies(pool, nobody)],
+])('what the worker does every second or minute looks at a few rows of a large site: %s', async (what, round) => {
+  explained.seen.length = 0;
+  await round(explained.pool);
+  expect(explained.seen.length).toBeGreaterThan(0);
+  expect(wrongIn(what)).toEqual([]);
+});
+
+test('what the collector asks and writes for one page is a few rows of a large site', async () => {
+  const server = await createCollector({ pool: explained.pool, parts, perMinute: 1e6 });
+  const [known] = (
+    await database.pool.query<{ browser: string }>(`select browser_id::text as browser from visitor where site_id = $1 and id = 77`, [
+      siteId,
+    ])
+  ).rows;
+  const open = openItem({ url: 'https://big.example/p1', at: Date.now() - 5000 });
+  const of = { view: open.view, visit: open.visit };
+  const showing = showingItem(open, { at: Date.now() - 3000 });
+  const at = Date.now() - 1000;
+  const batches = [
+    [open, pieceItem(open)],
+    [showing, { kind: 'event', id: newUuid(), ...of, at, name: 'booking', props: { value: 3 } }],
+    [{ kind: 'person', id: newUuid(), at, email: 'w5@post.example', traits: { plan: 'x' } }],
+    [
+      {
+        kind: 'form',
+        id: newUuid(),
+        ...of,
+        showing: showing.id,
+        campaign: 'camp_big',
+        at,
+        url: open.url,
+        email: 'w6@post.example',
+        fields: {},
+      },
+    ],
+    [
+      {
+        kind: 'line',
+        id: newUuid(),
+        ...of,
+        thread: newUuid(),
+        showing: showing.id,
+        campaign: 'camp_big',
+        at,
+        by: 'visitor',
+        text: 'Hello',
+      },
+    ],
+    [{ kind: 'denied' }],
+    [],
+  ];
+  for (const items of batches)
+    for (const browser of [known?.browser, newUuid()]) {
+      explained.seen.length = 0;
+      const response = await server.inject({
+        method: 'POST',
+        url: '/c',
+        payload: JSON.stringify({ key: 'bigsite0001', browser, now: Date.now(), items }),
+        headers: { origin: 'https://big.example', 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) Chrome/140.0.0.0' },
+      });
+      expect([response.statusCode, response.json<{ items: { ok: boolean }[] }>().items.filter(({ ok }) => !ok)]).toEqual([200, []]);
+      expect(wrongIn(items.map((item) => ('kind' in item ? item.kind : '')).join(', ') || 'a question')).toEqual([]);
+    }
+  await server.close();
 });

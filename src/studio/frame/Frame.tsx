@@ -228,12 +228,15 @@ function Person({
           </button>
         </MenuItem>
         <MenuItem>
-          <button className={`${item} border-t border-line`} onClick={() =>
-                void signOut().then(
-                  () => location.assign('/sign-in'),
-                  () => toast.error('Not signed out: the studio cannot be reached. Try again in a moment.'),
-                )
-              }>
+          <button
+            className={`${item} border-t border-line`}
+            onClick={() =>
+              void signOut().then(
+                () => location.assign('/sign-in'),
+                () => toast.error('Not signed out: the studio cannot be reached. Try again in a moment.'),
+              )
+            }
+          >
             Sign out
           </button>
         </MenuItem>

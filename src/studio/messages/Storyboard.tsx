@@ -172,6 +172,8 @@ export function Storyboard({
     return () => removeEventListener('paste', onPaste);
   }, [change]);
 
+  // Chromium may leave what is in a size container without its styles where it was skipped: so nothing is, where there is little to skip.
+  const isLarge = flow.messages.length >= OVERVIEW_FROM;
   const below = board.height - 12;
   /** As large as all of it can be seen at. */
   const fit = (): void => {
@@ -190,7 +192,7 @@ export function Storyboard({
         }
       />
       <WhatCouldGoWrong campaign={campaign} brand={brand} onFix={change} />
-      {flow.messages.length >= OVERVIEW_FROM && <Overview board={board} ids={ids} zoom={zoom} around={around} />}
+      {isLarge && <Overview board={board} ids={ids} zoom={zoom} around={around} />}
       <div ref={around} data-board className="overflow-auto rounded border border-line" role="group" aria-label="Storyboard">
         <div style={{ width: (board.width + 40) * zoom, height: (board.height + 40) * zoom, marginTop: taken ? WORDS_ABOVE * zoom : 0 }}>
           <div className="relative origin-top-left" style={{ width: board.width + 40, height: board.height + 40, scale: String(zoom) }}>
@@ -202,7 +204,7 @@ export function Storyboard({
                 return (
                   <div
                     key={message.id}
-                    className={`absolute will-change-transform motion-safe:transition-[left,top] motion-safe:duration-150 ${height === undefined ? '' : '[content-visibility:auto]'}`}
+                    className={`absolute will-change-transform motion-safe:transition-[left,top] motion-safe:duration-150 ${height === undefined || !isLarge ? '' : '[content-visibility:auto]'}`}
                     style={{
                       left: (spot?.x ?? 0) - BESIDE,
                       top: (spot?.y ?? 0) - BESIDE,

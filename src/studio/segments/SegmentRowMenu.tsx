@@ -5,18 +5,17 @@ import { call } from '../parts/net/call';
 import { RowMenu } from '../parts/layout/RowMenu';
 import { unusedName } from '../parts/saving/unusedName';
 import { useRemove } from '../parts/saving/useRemove';
+import { useTakenNames } from './takenNames';
 
 export function SegmentRowMenu({
   id,
   segment: { name, lookback, people },
-  names,
 }: {
   id: string;
   segment: Pick<SegmentDocument, 'lookback' | 'people'> & { name: string };
-  /** Names that are taken. */
-  names: readonly string[];
 }) {
   const remove = useRemove();
+  const names = useTakenNames();
   return (
     <RowMenu
       name={name}

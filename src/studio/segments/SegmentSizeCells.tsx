@@ -21,27 +21,34 @@ export function SegmentSizeCells({
   last: { readonly size?: LastAnswers['sizes'][string] | undefined; readonly trend?: LastAnswers['trends'][string] | undefined };
 }) {
   const client = useQueryClient();
-  const { data, error, isFetching } = useQuery<LastAnswers['sizes']>({
+  // A row is drawn anew for its own answer alone, however many there are.
+  const {
+    data: counted,
+    error,
+    isFetching,
+    isSuccess,
+  } = useQuery({
     queryKey: ['sizes'],
+    select: (sizes: LastAnswers['sizes']) => sizes[segment] ?? null,
     queryFn: async ({ signal }) => {
-      let counted: LastAnswers['sizes'] = {};
+      let all: LastAnswers['sizes'] = {};
       await callInLines('GET /api/segments/sizes', {
         signal,
-        onLine: (sizes) => client.setQueryData(['sizes'], (counted = sizes)),
+        onLine: (sizes) => client.setQueryData(['sizes'], (all = sizes)),
       });
-      return counted;
+      return all;
     },
   });
   // The courses are drawn once the sizes are there: they take longer.
   const course = useQuery({
     queryKey: ['trends'],
-    enabled: data !== undefined && !isFetching,
+    enabled: isSuccess && !isFetching,
     staleTime: TEN_MINUTES_MS,
     queryFn: ({ signal }) => fetched('GET /api/segments/trends', { signal }),
+    select: (trends) => trends[segment] ?? null,
   });
-  const counted = data?.[segment];
   const size = counted ?? last.size;
-  const trend = course.data?.[segment] ?? last.trend;
+  const trend = course.data ?? last.trend;
   const share = size?.of ? (100 * size.people) / size.of : 0;
   return (
     <>
@@ -69,7 +76,7 @@ export function SegmentSizeCells({
       </td>
       <td>
         {trend ? (
-          <Counting isLast={!course.data?.[segment]}>
+          <Counting isLast={!course.data}>
             <Sparkline points={trend} label="Members over 30 days" />
           </Counting>
         ) : (

@@ -15,6 +15,7 @@ import { Sentence } from '@/studio/parts/layout/Sentence';
 import { SegmentRowMenu } from '@/studio/segments/SegmentRowMenu';
 import { SegmentsInOut } from '@/studio/segments/SegmentsInOut';
 import { SegmentSizeCells } from '@/studio/segments/SegmentSizeCells';
+import { TakenNames } from '@/studio/segments/takenNames';
 import { NewSegmentButton } from '@/studio/segments/NewSegmentButton';
 
 export const metadata: Metadata = { title: 'Segments' };
@@ -33,6 +34,7 @@ export default async function SegmentsPage() {
     name,
     names: new Set([rule.people, ...peopleIn(flow)].flatMap(segmentsNamedIn)),
   }));
+  const taken = segments.map(({ name }) => name);
   return (
     <div className="p-6">
       <ScreenHead title="Segments" note="Who: saved answers to use in any rule">
@@ -42,7 +44,7 @@ export default async function SegmentsPage() {
           </Link>
         )}
         <SegmentsInOut hasSome={segments.length > 0} />
-        <NewSegmentButton names={segments.map(({ name }) => name)} />
+        <NewSegmentButton names={taken} />
       </ScreenHead>
       {segments.length === 0 ? (
         <Empty title="No segments yet" action={<NewSegmentButton names={[]} />}>
@@ -50,53 +52,54 @@ export default async function SegmentsPage() {
           many they are while you write it.
         </Empty>
       ) : (
-        <div className="sheet">
-          <table className="list">
-            <thead>
-              <tr>
-                <th>Segment</th>
-                <th className="number">People now</th>
-                <th className="w-44">Share of visitors</th>
-                <th className="w-36">Last 30 days</th>
-                <th>Used by</th>
-                <th>Changed</th>
-                <th>
-                  <span className="sr-only">Actions</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {segments.map((segment) => {
-                const key = segmentKey(segment);
-                const users = namedBy.filter(({ names: named }) => named.has(segment.id));
-                return (
-                  <tr key={segment.id} className="hover:bg-bone">
-                    <td className="max-w-2xl">
-                      <Link data-row className="text-base font-semibold hover:underline" href={`/segments/${segment.id}`}>
-                        {segment.name}
-                      </Link>
-                      <Sentence size="small" phrases={describeSegment(segment, names)} />
-                    </td>
-                    <SegmentSizeCells segment={key} last={{ size: sizes?.[key], trend: trends?.[key] }} />
-                    <td className="max-w-56">
-                      {users.length ? users.map(({ name }) => name).join(', ') : <span className="text-soft">nothing yet</span>}
-                    </td>
-                    <td className="whitespace-nowrap text-soft">
-                      {segment.updatedAt.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}
-                    </td>
-                    <td>
-                      <SegmentRowMenu
-                        id={segment.id}
-                        segment={{ name: segment.name, lookback: segment.lookback, people: segment.people }}
-                        names={segments.map(({ name }) => name)}
-                      />
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
-        </div>
+        <TakenNames names={taken}>
+          <div className="sheet">
+            <table className="list">
+              <thead>
+                <tr>
+                  <th>Segment</th>
+                  <th className="number">People now</th>
+                  <th className="w-44">Share of visitors</th>
+                  <th className="w-36">Last 30 days</th>
+                  <th>Used by</th>
+                  <th>Changed</th>
+                  <th>
+                    <span className="sr-only">Actions</span>
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {segments.map((segment) => {
+                  const key = segmentKey(segment);
+                  const users = namedBy.filter(({ names: named }) => named.has(segment.id));
+                  return (
+                    <tr key={segment.id} className="hover:bg-bone">
+                      <td className="max-w-2xl">
+                        <Link data-row className="text-base font-semibold hover:underline" href={`/segments/${segment.id}`}>
+                          {segment.name}
+                        </Link>
+                        <Sentence size="small" phrases={describeSegment(segment, names)} />
+                      </td>
+                      <SegmentSizeCells segment={key} last={{ size: sizes?.[key], trend: trends?.[key] }} />
+                      <td className="max-w-56">
+                        {users.length ? users.map(({ name }) => name).join(', ') : <span className="text-soft">nothing yet</span>}
+                      </td>
+                      <td className="whitespace-nowrap text-soft">
+                        {segment.updatedAt.toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })}
+                      </td>
+                      <td>
+                        <SegmentRowMenu
+                          id={segment.id}
+                          segment={{ name: segment.name, lookback: segment.lookback, people: segment.people }}
+                        />
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+          </div>
+        </TakenNames>
       )}
     </div>
   );
