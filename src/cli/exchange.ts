@@ -33,7 +33,7 @@ async function importSiteCommand(words: readonly string[]): Promise<void> {
   if (!parsed.ok) throw new Usage(`${file}: ${parsed.issues.slice(0, 5).map(issueWords).join('; ')}`);
   await withSite(option('--site'), async (pool, site) => {
     try {
-      const came = await withTransaction(pool, (tx) => importSite(tx, site, parsed.value));
+      const { came } = await withTransaction(pool, (tx) => importSite(tx, site, parsed.value));
       console.error(
         `  ${Object.entries(came)
           .map(([what, count]) => `${count} ${what}`)

@@ -210,7 +210,7 @@ export const campaignsEndpoints = [
       return changing({ ...member, siteId: to, role: there.role }, async (db, note) => {
         const site = await findSite(db, to);
         if (!site) throw new Refused(404, 'notFound', 'The site is not there any more');
-        const came = await importSite(db, site, { ...given, pictures: [...given.pictures] });
+        const { came } = await importSite(db, site, { ...given, pictures: [...given.pictures] });
         const name = given.campaigns[0]?.document.name ?? '';
         await note({ kind: 'setup', subject: 'import', name: `The campaign “${name}” of ${from.name}`, did: 'copied here' });
         return came;

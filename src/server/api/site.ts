@@ -168,7 +168,7 @@ export const siteEndpoints = [
       return changing(member, async (db, note) => {
         const site = await findSite(db, siteId);
         if (!site) throw new Refused(404, 'notFound', 'The site is not there any more');
-        const came = await importSite(db, site, parsed.value);
+        const { came } = await importSite(db, site, parsed.value);
         await note({ kind: 'setup', subject: 'import', name: `What was taken out of ${parsed.value.name}`, did: 'brought in' });
         return came;
       }).catch((cause: unknown) => {

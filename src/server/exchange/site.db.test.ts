@@ -27,7 +27,8 @@ const site = async (key: string, more: Partial<Site> = {}): Promise<Site> => {
   const made = await createSite(database.pool, { key, name: key, addresses: [`${key}.example`], ...more });
   return (await findSite(database.pool, made.id)) as Site;
 };
-const bring = (where: Site, document: SiteDocument) => withTransaction(database.pool, (tx) => importSite(tx, where, document));
+const bring = async (where: Site, document: SiteDocument) =>
+  (await withTransaction(database.pool, (tx) => importSite(tx, where, document))).came;
 
 /** Without ids and the bytes of pictures, which are another site's own. */
 function withoutIds(document: SiteDocument): unknown {

@@ -86,15 +86,14 @@ export interface BroughtIn {
   readonly places: number;
   readonly goals: number;
   readonly pictures: number;
-  /** The ids that campaigns have here. */
-  readonly made: readonly string[];
 }
 
 /**
  * Brings a document into a site, all or nothing: with ids of its own, names with a number behind them where they are taken, campaigns as drafts
- * behind those that are there. Brand and budget are taken over where the site has none. In a transaction. @throws NotBroughtIn
+ * behind those that are there. Brand and budget are taken over where the site has none. Gives what came, and the
+ * ids that campaigns have here. In a transaction. @throws NotBroughtIn
  */
-export async function importSite(tx: Queryable, site: Site, document: SiteDocument): Promise<BroughtIn> {
+export async function importSite(tx: Queryable, site: Site, document: SiteDocument): Promise<{ came: BroughtIn; made: readonly string[] }> {
   const missing = missingIn(document);
   if (missing.length > 0) throw new NotBroughtIn(missing.slice(0, 5).map(issueWords).join('; '));
   const bodies = Object.fromEntries(document.segments.map((segment) => [segment.id, segment]));
@@ -153,15 +152,15 @@ export async function importSite(tx: Queryable, site: Site, document: SiteDocume
   await bringPurposes(tx, site.id, document, ids.campaigns);
   if (Object.keys(site.brand).length === 0) await setBrand(tx, site.id, { was: site.brand, brand: withNewIds(document.brand, ids) });
   if (Object.keys(site.budget).length === 0) await setBudget(tx, site.id, document.budget);
-  return {
+  const came = {
     campaigns: document.campaigns.length,
     segments: document.segments.length,
     pageSets: document.pageSets.length,
     places: document.places.length,
     goals: document.goals?.length ?? 0,
     pictures: pictures.size,
-    made: [...ids.campaigns.values()],
   };
+  return { came, made: [...ids.campaigns.values()] };
 }
 
 /** Campaigns of one purpose are alike already: they are only put together again. */
