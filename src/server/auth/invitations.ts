@@ -4,7 +4,7 @@ import type { Role } from '../db/members';
 import { createMember, findPassword, joinSite } from '../db/members';
 import { withTransaction } from '../db/pool';
 import type { Queryable } from '../db/queryable';
-import { many, maybeOne } from '../db/queryable';
+import { asUuid, many, maybeOne } from '../db/queryable';
 import { plainHtml } from '../mail/html';
 import type { Mail } from '../mail/mailer';
 import { forgetAttempt, noteAttempt } from './attempts';
@@ -65,7 +65,7 @@ export const invitationMail = ({ email, site, by, link }: { email: string; site:
 };
 
 export const dropInvitation = async (db: Queryable, siteId: number, id: string): Promise<boolean> =>
-  (await db.query(`delete from invitation where site_id = $1 and id::text = $2`, [siteId, id])).rowCount === 1;
+  (await db.query(`delete from invitation where site_id = $1 and id = ${asUuid('$2')}`, [siteId, id])).rowCount === 1;
 
 /** Whom a link invites and whereto; `hasAccount`: with this email they sign in already. */
 export const findInvitation = (

@@ -3,7 +3,7 @@ import type { Mapping } from '@/core/connections/mapping';
 import { IS_OPEN } from './keptSegments';
 import { orNameTaken, Outdated } from './errors';
 import type { Queryable } from './queryable';
-import { many, maybeOne, one } from './queryable';
+import { asUuid, many, maybeOne, one } from './queryable';
 
 export type StoredConnection = ConnectionBody & {
   readonly id: string;
@@ -234,7 +234,7 @@ export const deliveriesOfLead = (db: Queryable, siteId: number, lead: string): P
     db,
     `select connection.name as connection, state, reason, coalesce(sent_at, next_at) as at from delivery
        join connection on connection.site_id = $1 and connection.id = connection_id
-      where delivery.site_id = $1 and lead_id::text = $2 order by lower(connection.name)`,
+      where delivery.site_id = $1 and lead_id = ${asUuid('$2')} order by lower(connection.name)`,
     [siteId, lead],
   );
 

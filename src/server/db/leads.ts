@@ -5,7 +5,7 @@ import { globRegex } from '@/core/leads/filter';
 import type { Queryable } from './queryable';
 import { queueErased } from './connections';
 import { compareNow } from './keptSegments';
-import { many, maybeOne, one } from './queryable';
+import { asUuid, many, maybeOne, one } from './queryable';
 
 export interface Lead {
   readonly id: string;
@@ -167,7 +167,7 @@ export async function findLead(db: Queryable, siteId: number, id: string): Promi
                       'message', (select message from flow_step where flow_step.site_id = $1 and showing_id = showing.id and flow_step.at <= lead.at order by flow_step.at desc limit 1))
                from showing join page_view on page_view.site_id = $1 and page_view.id = showing.view_id
               where showing.site_id = $1 and showing.id = lead.showing_id limit 1) as shown
-       from ${OF} where lead.site_id = $1 and lead.id::text = $2`,
+       from ${OF} where lead.site_id = $1 and lead.id = ${asUuid('$2')}`,
     [siteId, id],
   );
   if (!lead) return undefined;
@@ -188,7 +188,7 @@ export async function setLeadNotes(
   { id, tags, note }: { id: string; tags?: readonly string[] | undefined; note?: string | undefined },
 ): Promise<boolean> {
   const { rowCount } = await db.query(
-    `update lead set tags = coalesce($3, tags), note = coalesce($4, note) where site_id = $1 and id::text = $2`,
+    `update lead set tags = coalesce($3, tags), note = coalesce($4, note) where site_id = $1 and id = ${asUuid('$2')}`,
     [siteId, id, tags ?? null, note ?? null],
   );
   return rowCount === 1;
@@ -232,12 +232,12 @@ export async function eraseLeads(tx: Queryable, siteId: number, ids: readonly st
 export async function withdrawConsent(tx: Queryable, siteId: number, id: string, { isSure = true } = {}): Promise<boolean> {
   const lead = await maybeOne<{ email: string | null }>(
     tx,
-    `select lower(email) as email from lead where site_id = $1 and id::text = $2 and withdrawn_at is null`,
+    `select lower(email) as email from lead where site_id = $1 and id = ${asUuid('$2')} and withdrawn_at is null`,
     [siteId, id],
   );
   if (!lead) return false;
   await tx.query(
-    `update lead set withdrawn_at = now() where site_id = $1 and withdrawn_at is null and (id::text = $2 or lower(email) = $3)`,
+    `update lead set withdrawn_at = now() where site_id = $1 and withdrawn_at is null and (id = ${asUuid('$2')} or lower(email) = $3)`,
     [siteId, id, isSure ? lead.email : null],
   );
   const { rowCount: others } = await tx.query(

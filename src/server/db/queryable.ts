@@ -59,3 +59,7 @@ export async function isReadOnly(db: Queryable): Promise<boolean> {
 }
 
 export const isUnavailable = (cause: unknown): boolean => outageOf(cause) !== undefined;
+
+/** SQL: a text from outside as a uuid, and nothing where it is none, so that it is looked up by an index. `value` is a parameter. */
+export const asUuid = (value: string): string =>
+  `(case when ${value}::text ~* '^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$' then ${value}::text::uuid end)`;

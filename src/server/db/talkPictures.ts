@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Queryable } from './queryable';
-import { maybeOne, one } from './queryable';
+import { asUuid, maybeOne, one } from './queryable';
 
 export interface TalkPicture {
   readonly width: number;
@@ -55,7 +55,7 @@ export const findTalkPicture = (
   maybeOne<{ bytes: Buffer }>(
     db,
     `select bytes from line_picture join visitor on visitor.site_id = $1 and visitor.id = visitor_id
-      where line_picture.site_id = $1 and line_picture.id::text = $2 and thread_id::text = $3 and ($4::uuid is null or browser_id = $4)`,
+      where line_picture.site_id = $1 and line_picture.id = ${asUuid('$2')} and thread_id = ${asUuid('$3')} and ($4::uuid is null or browser_id = $4)`,
     [siteId, id, thread, browser ?? null],
   );
 

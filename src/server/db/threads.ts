@@ -9,7 +9,7 @@ import { mayBy } from './saying';
 import { isStaffed, listColleagues, noteGiven } from './colleagues';
 import { isNotResting, steps } from './failedTasks';
 import type { Queryable } from './queryable';
-import { many, maybeOne } from './queryable';
+import { asUuid, many, maybeOne } from './queryable';
 
 export type By = 'script' | 'visitor' | 'team' | 'note' | 'event';
 
@@ -240,7 +240,7 @@ export async function findThread(db: Queryable, siteId: number, id: string): Pro
        from thread join visitor on visitor.site_id = $1 and visitor.id = visitor_id
        left join campaign on campaign.site_id = $1 and campaign.id = campaign_id
        left join member on member.id = thread.member_id
-      where thread.site_id = $1 and thread.id::text = $2`,
+      where thread.site_id = $1 and thread.id = ${asUuid('$2')}`,
     [siteId, id, GONE_MS],
   );
   if (!thread) return undefined;
@@ -248,7 +248,7 @@ export async function findThread(db: Queryable, siteId: number, id: string): Pro
     await many<ThreadLine & Record<string, unknown>>(
       db,
       `select seq, line.id, line.at, by, member.name as member, text, ${PICTURE} as picture from line ${WITH_PICTURE} left join member on member.id = line.member_id
-        where line.site_id = $1 and line.thread_id::text = $2 order by seq desc limit 2000`,
+        where line.site_id = $1 and line.thread_id = ${asUuid('$2')} order by seq desc limit 2000`,
       [siteId, id],
     ),
     await many<ThreadInFull['earlier'][number] & Record<string, unknown>>(
@@ -270,14 +270,17 @@ export async function announceWriting(
 ): Promise<void> {
   await db.query(
     `select pg_notify('crindle', concat_ws(' ', 'writing', $1::int, thread.id, $3::text)) from thread join visitor on visitor.site_id = $1 and visitor.id = visitor_id
-      where thread.site_id = $1 and thread.id::text = $2 and ($4::uuid is null or browser_id = $4)`,
+      where thread.site_id = $1 and thread.id = ${asUuid('$2')} and ($4::uuid is null or browser_id = $4)`,
     [siteId, thread, by, browser ?? null],
   );
 }
 
 /** The team has seen it until there. */
 export async function seenByTeam(db: Queryable, siteId: number, thread: string): Promise<void> {
-  await db.query(`update thread set team_seen = last_seq where site_id = $1 and id::text = $2 and team_seen < last_seq`, [siteId, thread]);
+  await db.query(`update thread set team_seen = last_seq where site_id = $1 and id = ${asUuid('$2')} and team_seen < last_seq`, [
+    siteId,
+    thread,
+  ]);
 }
 
 /** Closed, or open again. False where it was so, or is not there. In a transaction. */
@@ -297,7 +300,7 @@ export async function setThreadState(
 }
 
 export async function setThreadTags(db: Queryable, siteId: number, thread: string, tags: readonly string[]): Promise<boolean> {
-  return (await db.query(`update thread set tags = $3 where site_id = $1 and id::text = $2`, [siteId, thread, tags])).rowCount === 1;
+  return (await db.query(`update thread set tags = $3 where site_id = $1 and id = ${asUuid('$2')}`, [siteId, thread, tags])).rowCount === 1;
 }
 
 /** How many wait for a person, and since when the first of them does. */

@@ -23,8 +23,14 @@ function* scansOf(plan: Plan): Generator<{ readonly table: string; readonly rows
   for (const inner of plan.Plans ?? []) yield* scansOf(inner);
 }
 
-/** A pool whose every statement is explained as it runs, and what each has looked at so far. */
-export function explainedPool(url: string): { readonly pool: pg.Pool; readonly seen: LookedAt[] } {
+/**
+ * A pool whose every statement is explained as it runs, and what each has looked at so far. `asLarge`: as it is planned where tables have millions of
+ * rows, by indexes wherever there is one that fits.
+ */
+export function explainedPool(
+  url: string,
+  { asLarge = false }: { asLarge?: boolean } = {},
+): { readonly pool: pg.Pool; readonly seen: LookedAt[] } {
   const seen: LookedAt[] = [];
   const settings = {
     log_min_duration: 0,
@@ -40,6 +46,7 @@ export function explainedPool(url: string): { readonly pool: pg.Pool; readonly s
     options: [
       '-c session_preload_libraries=auto_explain',
       '-c client_min_messages=notice',
+      ...(asLarge ? ['-c enable_seqscan=off'] : []),
       ...Object.entries(settings).map(([name, value]) => `-c auto_explain.${name}=${value}`),
     ].join(' '),
   });

@@ -2,7 +2,7 @@ import type { Told } from '@/core/connections/kinds';
 import type { Mapping } from '@/core/connections/mapping';
 import { mapLead } from '@/core/connections/mapping';
 import type { Queryable } from '../../db/queryable';
-import { many, maybeOne } from '../../db/queryable';
+import { asUuid, many, maybeOne } from '../../db/queryable';
 import type { Outgoing } from '../kinds/all';
 import type { LeadToSend } from '../kinds/kind';
 import type { Claimed, Source } from './source';
@@ -82,7 +82,7 @@ async function load(
            join outcome on outcome.site_id = $1 and outcome.showing_id = showing.id and outcome.kind = $3
            left join page_view on page_view.site_id = $1 and page_view.id = showing.view_id
            left join campaign on campaign.site_id = $1 and campaign.id = campaign_id
-          where showing.site_id = $1 and showing.id::text = $2 limit 1`,
+          where showing.site_id = $1 and showing.id = ${asUuid('$2')} limit 1`,
         [site, body?.showing ?? '', what === 'conversion' ? 'converted' : 'replied'],
       );
       return data ? { what, data } : GONE;
@@ -115,7 +115,7 @@ const LEAD_TO_SEND = `
          mapping, withdrawn_at is not null as withdrawn
     from lead left join campaign on campaign.site_id = $1 and campaign.id = lead.campaign_id
     left join campaign_connection as way on way.site_id = $1 and way.campaign_id = lead.campaign_id and way.connection_id = $3
-   where lead.site_id = $1 and lead.id::text = $2`;
+   where lead.site_id = $1 and lead.id = ${asUuid('$2')}`;
 
 /** The last lead of a campaign as it is on record; undefined where it has none. */
 export async function lastLead(db: Queryable, siteId: number, campaign: string): Promise<LeadToSend | undefined> {
