@@ -10,7 +10,6 @@ import { valueAt, withCopy, withFlow, withMessage, withNewMessage, withoutMessag
 import type { Flow } from '@/core/flows/flow';
 import { flowSchema, messageOf, MOST_MESSAGES } from '@/core/flows/flow';
 import type { Link } from '@/core/flows/links';
-import { linksFrom } from '@/core/flows/links';
 import type { Action } from '@/core/messages/action';
 import type { Format, Message } from '@/core/messages/message';
 import { messageSchema } from '@/core/messages/message';
@@ -28,6 +27,7 @@ import { MessageFrame } from './MessageFrame';
 import { Overview, OVERVIEW_FROM } from './Overview';
 import { Pick } from './Pick';
 import { TryHere } from './TryHere';
+import { useLinks, useSteadyList } from './useLinks';
 import { useShifts } from './useShifts';
 import { useTaken, WayWords, WORDS_ABOVE } from './WaysTaken';
 import { WhatCouldGoWrong } from './WhatCouldGoWrong';
@@ -382,23 +382,4 @@ function copiedIn(text: string): Message | Flow | undefined {
   } catch {
     return undefined; // Something else was copied: it is not for the board.
   }
-}
-
-/** The links of each message, worked out once for as long as the message stays the same object. */
-function useLinks(messages: readonly Message[], ids: readonly string[], goal: string): ReadonlyMap<string, readonly Link[]> {
-  const known = useMemo(() => ({ ids: new Set(ids), goal, links: new WeakMap<Message, Link[]>() }), [ids, goal]);
-  return useMemo(() => {
-    const by = new Map<string, readonly Link[]>();
-    for (const message of messages) {
-      const links = known.links.get(message) ?? linksFrom(message, { known: known.ids, goal: { kind: known.goal } });
-      known.links.set(message, links);
-      by.set(message.id, links);
-    }
-    return by;
-  }, [messages, known]);
-}
-
-function useSteadyList(list: readonly string[]): readonly string[] {
-  const text = JSON.stringify(list);
-  return useMemo(() => JSON.parse(text) as string[], [text]);
 }
