@@ -17,6 +17,8 @@ async function addAll(page: Page, region: Locator): Promise<number> {
   const names = (await page.getByRole('menuitem').allTextContents()).filter((name) => !name.startsWith('A group'));
   await page.keyboard.press('Escape');
   for (const name of names) {
+    // While the menu is still open, the button closes it.
+    await expect(page.getByRole('menu')).toHaveCount(0);
     await add.click();
     await page.getByRole('menuitem', { name, exact: true }).click();
   }

@@ -79,7 +79,7 @@ test('a rule is written by keyboard beside its consequences, which are those of 
   await moment.getByRole('textbox', { name: 'Seconds' }).focus();
   await page.keyboard.press('Control+A');
   await page.keyboard.type('6');
-  await expect(page.getByLabel('The rule as a sentence')).toHaveText(
+  await expect(page.getByLabel('The rule as a sentence')).toContainText(
     'Show it to people who viewed /huts/* at least 2 times, on /huts/** except /huts/closed, when they move to leave and stay for 6 s on the page, not again for 7 days, until a conversion.',
   );
 
