@@ -2,7 +2,7 @@
 import { expect, test } from '@playwright/test';
 import type { Release, ReleasedCampaign } from '../../src/core/release/release';
 import { settled } from '../visitor';
-import { campaignOf, CLOSES, EMAIL_FORM, emptyRelease, enter, openShop, SHOP } from './shop';
+import { campaignOf, CLOSES, EMAIL_FORM, emptyRelease, enter, openShop, SHOP, showings } from './shop';
 
 const TALL = '<main style="height:3000px"><h1>Shop</h1></main>';
 
@@ -52,6 +52,37 @@ for (const [what, { head, body, under }] of Object.entries(BODIES))
     expect(Math.abs(pushed - height - (await top()))).toBeLessThan(2);
     await shop.context.close();
   });
+
+test('what stands far down in the page is met at once, and is in sight once half of it is scrolled to', async ({ browser }) => {
+  const shop = await openShop(browser, {
+    '/': { head: '', body: `${TALL}<div data-crindle-slot="offer"></div><div style="height:2000px"></div>` },
+  });
+  const blocks = [{ kind: 'text' as const, text: 'Offer' }];
+  const inset = campaignOf('inset', { id: 'inset', format: 'inset', into: { slot: 'offer' }, closes: { button: true }, blocks }, 0);
+  shop.release = releaseOf({ ...inset, place: 'slot:offer' });
+  const { page } = shop;
+  await page.goto(SHOP);
+  await expect(page.locator('[data-crindle] .inset')).toHaveText(/Offer/);
+  await expect
+    .poll(() => showings(shop).map(({ campaign, shown, unseen }) => ({ campaign, shown, unseen })))
+    .toEqual([{ campaign: 'inset', shown: true, unseen: true }]);
+  const sights = () => shop.items.filter((item) => item.kind === 'sight');
+  const bottom = await page.locator('[data-crindle] .inset').evaluate((box) => box.getBoundingClientRect());
+  // Its edge alone is not it.
+  await page.evaluate((y) => scrollTo(0, y), bottom.top + bottom.height / 4 - 800);
+  await settled(page);
+  await page.evaluate(() => dispatchEvent(new Event('pagehide')));
+  expect(sights()).toEqual([]);
+  await page.evaluate((y) => scrollTo(0, y), bottom.top + (bottom.height * 3) / 4 - 800);
+  await expect.poll(sights).toEqual([{ kind: 'sight', showing: showings(shop)[0]?.id }]);
+  // Once is enough.
+  await page.evaluate(() => scrollTo(0, 0));
+  await settled(page);
+  await page.evaluate((y) => scrollTo(0, y), bottom.top);
+  await settled(page);
+  expect(sights()).toHaveLength(1);
+  await shop.context.close();
+});
 
 const END = '<p id="end" style="margin:0">The end</p>';
 const ENDS: Readonly<Record<string, { body: string; covers: boolean }>> = {

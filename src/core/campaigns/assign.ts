@@ -7,7 +7,8 @@ export interface Split {
 }
 
 export type Assignment =
-  { readonly kind: 'holdout' } | { readonly kind: 'shown'; readonly start?: string | undefined; readonly variant?: string | undefined };
+  | { readonly kind: 'holdout'; readonly start?: undefined; readonly variant?: undefined }
+  | { readonly kind: 'shown'; readonly start?: string | undefined; readonly variant?: string | undefined };
 
 /** By chance, but always the same for a browser and a campaign. */
 export function assign({ holdout = 0, variants = [] }: Split, browser: string, campaign: string): Assignment {

@@ -93,7 +93,7 @@ function firstMeetings(
 ): Firsts {
   const most = days.reduce((so, { metVisitor }) => metVisitor.reduce((max, visitor) => Math.max(max, visitor), so), people.most);
   const firsts: Firsts = { visitor: [], at: [], day: [], row: [], placeOf: new Uint32Array(most + 1), flags: [] };
-  const isOfIt = Uint8Array.from(names.met.list, (one) => (one.campaign === campaign ? (one.shown ? 2 : 1) : 0));
+  const isOfIt = Uint8Array.from(names.met.list, (one) => (one.campaign === campaign ? (one.shown && !one.unseen ? 2 : 1) : 0));
   for (const day of days) {
     const { metVisitor, met, metAt } = day;
     for (let row = 0; row < met.length; row++) {

@@ -10,6 +10,8 @@ export interface MetRow {
   readonly campaign: string;
   readonly variant: string | null;
   readonly shown: boolean;
+  /** It was put into the page and never came into sight. */
+  readonly unseen?: boolean;
   readonly release: number;
   /** When the visit began, UTC ms. */
   readonly visitAt: number;
@@ -60,7 +62,7 @@ export interface ResultsDay {
 
 /** What the days of a site refer to, each kept once. */
 export class ResultNames {
-  readonly met = new Interner<Pick<MetRow, 'campaign' | 'variant' | 'shown' | 'release'>>();
+  readonly met = new Interner<Pick<MetRow, 'campaign' | 'variant' | 'shown' | 'unseen' | 'release'>>();
   readonly arrivals = new Interner<Pick<MetRow, 'channel' | 'country' | 'returning'>>();
   readonly paths = new Interner<string | null>();
   readonly came = new Interner<Pick<CameRow, 'campaign' | 'did' | 'how' | 'standing'>>();
@@ -78,7 +80,9 @@ export function buildResultsDay(
     dayStart,
     metVisitor: Uint32Array.from(met, ({ visitor }) => visitor),
     metAt: Float64Array.from(met, ({ at }) => at),
-    met: Uint32Array.from(met, ({ campaign, variant, shown, release }) => entry(names.met, { campaign, variant, shown, release })),
+    met: Uint32Array.from(met, ({ campaign, variant, shown, unseen, release }) =>
+      entry(names.met, { campaign, variant, shown, release, ...(unseen ? { unseen } : {}) }),
+    ),
     visitAt: Float64Array.from(met, ({ visitAt }) => visitAt),
     arrival: Uint32Array.from(met, ({ channel, country, returning }) => entry(names.arrivals, { channel, country, returning })),
     path: Uint32Array.from(met, ({ page }) => entry(names.paths, page)),

@@ -90,7 +90,12 @@ export const showingItemSchema = z.strictObject({
   variant: z.string().min(1).max(100).optional(),
   /** The visitor or the page asked for it: not paced, and no part of the results of the rule. */
   opened: z.boolean().optional(),
+  /** It stands between the page's own elements: `sight` tells when it comes into sight. */
+  unseen: z.boolean().optional(),
 });
+
+/** A message that stands between the page's own elements has come into sight: half of it, or of the window. */
+export const sightItemSchema = z.strictObject({ kind: z.literal('sight'), showing: uuid() });
 
 export const outcomeItemSchema = z.strictObject({
   kind: z.literal('outcome'),
@@ -190,6 +195,7 @@ export const ITEM_SCHEMAS = {
   showing: showingItemSchema,
   outcome: outcomeItemSchema,
   step: stepItemSchema,
+  sight: sightItemSchema,
   event: eventItemSchema,
   person: personItemSchema,
   mark: markItemSchema,

@@ -42,11 +42,12 @@ const ACTS: { readonly [K in Exclude<Action['kind'], Elsewhere>]: (host: Host, a
   score: (host, { points }) => host.score(points),
 };
 
-/** At an edge of the window or between the page's own elements. */
-const needsPlace = (message: Message): boolean =>
-  message.format === 'inset' ||
-  message.format === 'tab' ||
-  (message.format === 'banner' && (message.slot !== undefined || message.pushes === true));
+/** Between the page's own elements. */
+const isInPage = (message: Message): boolean =>
+  message.format === 'inset' || (message.format === 'banner' && !!(message.slot ?? message.pushes));
+
+/** The same, or at an edge of the window. */
+const needsPlace = (message: Message): boolean => isInPage(message) || message.format === 'tab';
 
 /** `holds`: whether the visitor surely belongs to these people, as far as is known by now. */
 export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => Truth): Presenter {
@@ -62,6 +63,8 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
     const assigned = asked
       ? { kind: 'shown' as const, start: asked.start, variant: undefined }
       : assign(campaign, state.browser, campaign.id);
+    const start = assigned.start ?? campaign.flow.start;
+    const message = campaign.flow.messages.find(({ id }) => id === start);
     const where = { view: view.id, visit: state.visit.id };
     const showing = asked?.showing ?? uuid7(at);
     if (!asked?.showing)
@@ -73,8 +76,9 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
         release: host.release()?.number ?? 1,
         at,
         shown: assigned.kind === 'shown',
-        ...(assigned.kind === 'shown' && assigned.variant ? { variant: assigned.variant } : {}),
-        ...(asked ? { opened: true } : {}),
+        variant: assigned.variant,
+        opened: asked && true,
+        unseen: (message && isInPage(message)) || undefined,
       });
     host.save();
     if (assigned.kind === 'holdout') return view.free(campaign.id);
@@ -87,8 +91,6 @@ export function createPresenter(host: Host, holds: (people: Expr<PageLeaf>) => T
     };
     const act = (action: Action): void =>
       (ACTS as Partial<Record<Action['kind'], (host: Host, action: never) => void>>)[action.kind]?.(host, action as never);
-    const start = assigned.start ?? campaign.flow.start;
-    const message = campaign.flow.messages.find(({ id }) => id === start);
     if (message?.format === 'quiet') {
       message.does.forEach(act);
       // A quiet action may still lead to a message that is seen.

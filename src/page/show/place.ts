@@ -1,7 +1,7 @@
 // Messages that stand at an edge of the window or between the page's own elements: loaded only where a flow has one.
 import type { MessageOf } from '@/core/messages/message';
 import { later } from '../guard';
-import type { PlaceInPage } from './context';
+import type { Context, PlaceInPage } from './context';
 import { ofDocument } from '../own';
 
 /** What they look like, beside what every message brings. */
@@ -30,8 +30,30 @@ export const placeInPage: PlaceInPage = (message, host, box, context, put) => {
       insert();
       if (!box.firstChild) put(message, context);
     });
+  tellSight(box, context);
   return message.format === 'banner' ? placeBanner(message, host, box, settle) : placeInset(message, host, settle);
 };
+
+/** Tells, once, that half of the message has been in the window, or that it filled half of that. */
+function tellSight(box: HTMLElement, { deps: { talk, guard }, onRemove }: Context): void {
+  const inSight = new IntersectionObserver(
+    guard('sight', (entries: readonly IntersectionObserverEntry[]) => {
+      const isSeen = entries.some(
+        ({ intersectionRect, boundingClientRect }) =>
+          intersectionRect.height > 0 && intersectionRect.height >= Math.min(boundingClientRect.height, innerHeight) / 2,
+      );
+      if (!isSeen || !talk) return;
+      inSight.disconnect();
+      talk.host.send({ kind: 'sight', showing: talk.showing });
+    }),
+    { threshold: SIGHT_STEPS },
+  );
+  inSight.observe(box);
+  onRemove(() => inSight.disconnect());
+}
+
+/** Of one that is higher than the window even half of that is a small part. */
+const SIGHT_STEPS = [0, 0.1, 0.2, 0.3, 0.4, 0.5];
 
 type OnRemove = (stop: () => void) => void;
 type Settle = (insert: () => void) => void;

@@ -66,6 +66,7 @@ function note(item: SentItem): void {
       tried.responses.push({ campaign: showings.get(item.showing) ?? '?', outcome: item.outcome, at: item.at });
       return;
     case 'step':
+    case 'sight':
     case 'line':
     case 'read':
     case 'copy':

@@ -12,7 +12,7 @@ import { many, maybeOne } from '../db/queryable';
 import { mayBy, setWhoTheyAre } from '../db/saying';
 import { hasTalkPicture } from '../db/talkPictures';
 import { addLine, giveThread } from '../db/threads';
-import { findShowing, flowOfShowing, insertShowing } from '../db/showings';
+import { findShowing, flowOfShowing, insertShowing, noteSight } from '../db/showings';
 import type { Site } from '../db/sites';
 import { noteRefusal } from '../db/sites';
 import type { Signing } from './signature';
@@ -50,6 +50,8 @@ export async function recordItem(db: Queryable, item: SingleItem, sender: Sender
       return recordOutcome(db, item, sender);
     case 'step':
       return recordStep(db, item, sender);
+    case 'sight':
+      return recordSight(db, item, sender);
     case 'person':
       return recordSignedPerson(db, item, sender);
     case 'mark':
@@ -141,6 +143,13 @@ async function recordStep(
   const found = await findShowing(db, site.id, { showing, browser });
   if (!found) throw new ItemRefused('showing.unknown', 'No showing of that id to this browser is on record');
   await insertStep(db, site.id, { showing, message, at: Math.max(found.at, instant(at)) });
+  return found.visitorId;
+}
+
+async function recordSight(db: Queryable, { showing }: Extract<Item, { kind: 'sight' }>, { site, browser }: Sender): Promise<number> {
+  const found = await findShowing(db, site.id, { showing, browser });
+  if (!found) throw new ItemRefused('showing.unknown', 'No showing of that id to this browser is on record');
+  await noteSight(db, site.id, showing);
   return found.visitorId;
 }
 

@@ -31,7 +31,7 @@ test('the same things in any order, in any cuts and any number of times end in t
   const first = open({ at: NOW - 90_000, url: 'http://site.example/?utm_medium=email', language: 'de' });
   const second = open({ at: NOW - 40_000, visit: first.visit, visitAt: first.visitAt, language: 'fr', zone: 'Europe/Paris' });
 
-  const showing = showingItem(first);
+  const showing = showingItem(first, { unseen: true });
   const at = (seconds: number) => NOW - 60_000 + seconds * 1000;
   const where = { view: first.view, visit: first.visit };
   const items = [
@@ -46,6 +46,7 @@ test('the same things in any order, in any cuts and any number of times end in t
     { kind: 'outcome', showing: showing.id, outcome: 'dismissed', how: 'escape', at: at(1) },
     { kind: 'step', showing: showing.id, message: 'second', at: at(1) },
     { kind: 'step', showing: showing.id, message: 'first', at: at(2) },
+    { kind: 'sight', showing: showing.id },
     { kind: 'event', id: newUuid(), ...where, at: at(2), name: 'booking', props: { n: 1 } },
     { kind: 'person', id: newUuid(), at: at(3), email: 'old@post.example', traits: { plan: 'free' } },
     { kind: 'person', id: newUuid(), at: at(4), email: 'new@post.example', customerId: 'c1', traits: { plan: 'paid' } },
@@ -90,6 +91,7 @@ test('the same things in any order, in any cuts and any number of times end in t
   await clear();
   await deliver([...items.keys()], [items.length]);
   const expected = await dump();
+  expect(await rows(`select unseen from showing where id = $1`, showing.id)).toEqual([{ unseen: false }]);
   await fc.assert(
     fc.asyncProperty(
       fc.shuffledSubarray([...items.keys(), ...items.keys()], { minLength: items.length * 2 }),

@@ -17,16 +17,23 @@ export interface NewShowing {
   readonly variant?: string | undefined;
   /** By the site's own code, whatever the rule says. */
   readonly opened?: boolean | undefined;
+  /** It stands between the page's own elements, and has not come into sight. */
+  readonly unseen?: boolean | undefined;
 }
 
 /** The same id again changes nothing. */
 export async function insertShowing(db: Queryable, siteId: number, showing: NewShowing): Promise<void> {
-  const { id, campaign, visitorId, visit, view, at, release, shown = true, variant = null, opened = false } = showing;
+  const { id, campaign, visitorId, visit, view, at, release, shown = true, variant = null, opened = false, unseen = false } = showing;
   await db.query(
-    `insert into showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release, shown, variant, opened)
-     values ($1, $2, $3, $4, $5, $6, at_ms($7), $8, $9, $10, $11) on conflict (site_id, id) do nothing`,
-    [siteId, id, campaign, visitorId, visit, view, at, release, shown, variant, opened],
+    `insert into showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release, shown, variant, opened, unseen)
+     values ($1, $2, $3, $4, $5, $6, at_ms($7), $8, $9, $10, $11, $12) on conflict (site_id, id) do nothing`,
+    [siteId, id, campaign, visitorId, visit, view, at, release, shown, variant, opened, unseen],
   );
+}
+
+/** It has come into sight; the same again changes nothing. */
+export async function noteSight(db: Queryable, siteId: number, showing: string): Promise<void> {
+  await db.query(`update showing set unseen = false where site_id = $1 and id = $2 and unseen`, [siteId, showing]);
 }
 
 /** Whose showing it is, and when it was (UTC ms); undefined where none of that id to that browser is on record. */
@@ -89,7 +96,7 @@ export async function countShowings(db: Queryable, siteId: number, days: number)
   return many<CampaignCounts & Record<string, unknown>>(
     db,
     `select campaign_id as campaign, triggered, shown, coalesce(dismissed, 0) as dismissed, coalesce(converted, 0) as converted
-       from (select campaign_id, count(*)::int as triggered, count(*) filter (where shown)::int as shown
+       from (select campaign_id, count(*)::int as triggered, count(*) filter (where shown and not unseen)::int as shown
                from showing
               where site_id = $1 and at > now() - make_interval(days => $2)
                 and not exists (select from visitor where visitor.site_id = $1 and visitor.id = showing.visitor_id and team)

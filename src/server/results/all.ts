@@ -44,7 +44,7 @@ export const annoyance = (db: Queryable, siteId: number, since: number): Promise
     db,
     `with shown as (
        select showing.id, visit_id, visitor_id, at from showing
-        where site_id = $1 and at >= at_ms($2) and shown and not opened
+        where site_id = $1 and at >= at_ms($2) and shown and not unseen and not opened
           and not exists (select from visitor where visitor.site_id = $1 and visitor.id = showing.visitor_id and team)),
      ends as (
        select visit_id, max(at + make_interval(secs => leave_ms / 1000.0)) as ended from page_view
@@ -74,7 +74,7 @@ export const withMessages = async (db: Queryable, siteId: number, { from, to }: 
     await one<{ visits: number }>(
       db,
       `select count(distinct visit_id)::int as visits from showing join visit on visit.site_id = $1 and visit.id = visit_id
-        where showing.site_id = $1 and shown and not opened and started_at >= at_ms($2) and started_at < at_ms($3)
+        where showing.site_id = $1 and shown and not unseen and not opened and started_at >= at_ms($2) and started_at < at_ms($3)
           and not exists (select from visitor where visitor.site_id = $1 and visitor.id = showing.visitor_id and team)`,
       [siteId, from, to],
     )

@@ -47,7 +47,7 @@ const FIRST = `
   met as (select * from firsts where at >= at_ms($3) and at < at_ms($4)),
   written as (select distinct showing_id from lead where site_id = $1 and campaign_id = $2 and at < at_ms($5)),
   came as (
-    select person, bool_or(every.shown) as shown,
+    select person, bool_or(every.shown and not unseen) as shown,
            coalesce(bool_or(outcome.kind in ('clicked', 'replied')), false) as engaged,
            (array_agg(coalesce(outcome.how, 'unknown') order by outcome.at) filter (where outcome.kind = 'dismissed'))[1] as dismissed,
            coalesce(bool_or(outcome.kind = 'replied' or written.showing_id is not null), false) as sent

@@ -10,6 +10,7 @@ import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid } from '../testing/items';
 import { loadMet, loadSplits } from './load';
+import { countShowings, noteSight } from '../db/showings';
 import { loadWays } from './ways';
 
 let database: FreshDatabase;
@@ -117,6 +118,26 @@ test('a visitor counts once, by the first meeting: held back or shown, by its ve
     { visitor: shown.id, dealt: 'A', shown: true, device: 'phone', country: 'DE' },
     { visitor: twice.id, dealt: 'A', met: MET + 5 },
   ]);
+});
+
+test('what stands in the page is shown once it comes into sight, and was met and dealt all the same before', async () => {
+  const never = await showing(await visitor(), { at: Date.now() });
+  const later = await showing(await visitor(), { at: Date.now() });
+  await run(`update showing set unseen = true where id = any($1::uuid[])`, [never, later]);
+  const seen = async () =>
+    (await loadMet(database.pool, site.id, { campaign: 'camp', goal: EVENT, from: 0, to: Date.now() + 1000, now: Date.now() + 1000 })).map(
+      ({ dealt, shown }) => [dealt, shown],
+    );
+  expect(await seen()).toEqual([
+    ['shown', false],
+    ['shown', false],
+  ]);
+  await noteSight(database.pool, site.id, later);
+  expect(await seen()).toEqual([
+    ['shown', false],
+    ['shown', true],
+  ]);
+  expect(await countShowings(database.pool, site.id, 30)).toEqual([expect.objectContaining({ triggered: 2, shown: 1 })]);
 });
 
 test('neither the team, nor what was asked for, nor another campaign is in it', async () => {

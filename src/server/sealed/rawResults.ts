@@ -8,7 +8,7 @@ export async function loadResultRows(db: Queryable, siteId: number, dayStart: nu
   const values = [siteId, dayStart, dayStart + DAY_MS];
   const met = await many<Omit<MetRow, 'page'> & { readonly url: string | null } & Record<string, unknown>>(
     db,
-    `select showing.visitor_id as visitor, ms(showing.at)::float8 as at, campaign_id as campaign, case when shown then variant end as variant, shown, release,
+    `select showing.visitor_id as visitor, ms(showing.at)::float8 as at, campaign_id as campaign, case when shown then variant end as variant, shown, shown and unseen as unseen, release,
             coalesce(ms(visit.started_at), ms(showing.at))::float8 as "visitAt", visit.channel, visit.country, page_view.url,
             coalesce(visitor.first_seen < visit.started_at, false) as returning
        from showing

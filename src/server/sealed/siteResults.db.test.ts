@@ -23,6 +23,9 @@ beforeAll(async () => {
   database = await freshDatabase();
   now = Date.now();
   await seedDemo(database.pool, { visits: 900, addresses: ['127.0.0.1:4704'], now: now - 3 * 3_600_000, log: () => undefined });
+  // Some never came into sight.
+  await database.pool.query(`update showing set unseen = true where get_byte(uuid_send(id), 15) % 4 = 0`);
+  await database.pool.query(`update late_day set at = at - interval '1 hour'`);
   await database.pool.query(`update visitor set touched_at = now() - interval '1 hour'`);
 });
 afterAll(() => database.drop());
@@ -86,6 +89,8 @@ test('columns give the visitors that the raw rows give: open days, sealed days, 
      select 1, $2, campaign_id, id, visitor_id, at + interval '1 day', 'http://x/' from showing where id = $1`,
     [late.id, newUuid()],
   );
+  // Some of them come into sight long after their day was sealed.
+  await database.pool.query(`update showing set unseen = false where unseen and get_byte(uuid_send(id), 14) % 2 = 0`);
   // An earlier visit, which makes them somebody who has come again; and who they were by then.
   await database.pool.query(
     `with earlier as (insert into visit (site_id, id, visitor_id, started_at, last_at, channel)

@@ -27,7 +27,7 @@ export interface MainGoalCourse {
 
 const SOURCES: Readonly<Record<CourseName, string>> = {
   visits: `select started_at as at from visit where site_id = $1 and started_at >= $2`,
-  shown: `select at from showing where site_id = $1 and shown and at >= $2`,
+  shown: `select at from showing where site_id = $1 and shown and not unseen and at >= $2`,
   converted: `select at from outcome where site_id = $1 and kind = 'converted' and at >= $2`,
 };
 

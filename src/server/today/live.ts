@@ -75,7 +75,7 @@ async function listHappenings(db: Queryable, siteId: number, now: number): Promi
     `select every.id, ms(every.at)::float8 as at, kind, coalesce(campaign.name, subject) as subject, campaign.id as campaign, every.visitor_id as visitor,
             regexp_replace(split_part(split_part(url, '#', 1), '?', 1), '^https?://[^/]+', '') as path
        from (select id::text, at, case when shown then 'shown' else 'held back' end as kind, campaign_id as subject, visitor_id, view_id
-               from showing where site_id = $1 and at > at_ms($2) - interval '1 hour'
+               from showing where site_id = $1 and at > at_ms($2) - interval '1 hour' and not (shown and unseen)
              union all
              select outcome.showing_id::text || outcome.kind, outcome.at, kind, campaign_id, visitor_id, view_id
                from outcome join showing on showing.site_id = $1 and showing.id = showing_id
