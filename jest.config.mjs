@@ -4,7 +4,7 @@ const shared = {
   transform: {
     '^.+\\.(m?js|[tj]sx?)$': [
       '@swc/jest',
-      { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } }, module: { type: 'commonjs' } },
+      { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } }, module: { type: 'commonjs' } },
     ],
   },
   transformIgnorePatterns: [

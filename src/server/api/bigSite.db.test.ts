@@ -1,6 +1,5 @@
 // What a list or a person costs does not grow with the site: no statement of a request reads much of a table of it where its answer is a page.
 import { randomUUID } from 'node:crypto';
-import { enter } from '../auth/signIn';
 import { createCollector } from '../collector/server';
 import { syncAudiences } from '../connections/audienceSync';
 import { deliverDue } from '../connections/deliver';
@@ -10,92 +9,21 @@ import { parts } from '../testing/collectorUnderTest';
 import { newUuid, openItem, pieceItem, showingItem } from '../testing/items';
 import { carryOutSchedules } from '../db/campaigns';
 import { passOn } from '../db/threads';
-import type { Watching } from '../conversations/watch';
-import { createMember, joinSite } from '../db/members';
-import { createSite } from '../db/sites';
 import { listVisits } from '../db/visits';
+import type { BigSite } from '../testing/bigSite';
+import { bigSite, MOST_OF_A_PAGE } from '../testing/bigSite';
 import type { FreshDatabase } from '../testing/freshDatabase';
-import { freshDatabase } from '../testing/freshDatabase';
-import { explainedPool } from '../testing/lookedAt';
 import { serve } from './serve';
 import { ENDPOINTS } from './table';
 
 /** Of what an address names, something that is there. */
 const NAMED = { '/visitors/{id}': '/visitors/5', '/campaigns/{id}': '/campaigns/camp_big', '{id}': randomUUID(), '{visit}': randomUUID() };
 
-const shared = globalThis as { crindlePool?: unknown; crindleDirectory?: unknown; crindleReading?: unknown; crindleWatching?: Watching };
-const VISITORS = 20_000;
-/** What an answer of a page may look at of one table: some rows for each of its lines. */
-const MOST = 4_000;
-const id = (kind: number, nth: string): string =>
-  `(lpad(to_hex(${kind}), 8, '0') || '-0000-7000-8000-' || lpad(to_hex(${nth}), 12, '0'))::uuid`;
-
-let database: FreshDatabase;
-let explained: ReturnType<typeof explainedPool>;
-let large: ReturnType<typeof explainedPool>;
-let token: string;
-let siteId: number;
-
+let site: BigSite;
 beforeAll(async () => {
-  database = await freshDatabase();
-  const { id: site } = await createSite(database.pool, { key: 'bigsite0001', name: 'Big', addresses: ['big.example'] });
-  siteId = site;
-  const memberId = await createMember(database.pool, { email: 'a@big.example', name: 'A', passwordHash: '' });
-  await joinSite(database.pool, { siteId: site, memberId, role: 'owner' });
-  token = await enter(database.pool, memberId, {});
-  const at = `now() - nth * interval '1 minute'`;
-  // Only what is written counts here, not what is done about it.
-  const client = await database.pool.connect();
-  await client.query(`set session_replication_role = replica`);
-  const put = (count: number, table: string, select: string) =>
-    client.query(`insert into ${table} select ${select} from generate_series(1, ${count}) as nth`);
-  await put(
-    VISITORS,
-    'visitor (site_id, id, browser_id, first_seen, last_seen, touched_at)',
-    `${site}, nth, ${id(1, 'nth')}, ${at}, ${at}, ${at}`,
-  );
-  await put(
-    VISITORS * 2,
-    'visit (site_id, id, visitor_id, started_at, last_at, channel)',
-    `${site}, ${id(2, 'nth')}, nth / 2 + 1, ${at}, ${at}, 'direct'`,
-  );
-  await put(
-    VISITORS * 2,
-    'page_view (site_id, id, visit_id, visitor_id, at, url)',
-    `${site}, ${id(3, 'nth')}, ${id(2, 'nth')}, nth / 2 + 1, ${at}, 'https://big.example/p' || nth % 40`,
-  );
-  await put(
-    VISITORS * 2,
-    'showing (site_id, id, campaign_id, visitor_id, visit_id, view_id, at, release)',
-    `${site}, ${id(4, 'nth')}, 'camp_big', nth / 2 + 1, ${id(2, 'nth')}, ${id(3, 'nth')}, ${at}, 1`,
-  );
-  await put(VISITORS, 'outcome (site_id, showing_id, kind, at)', `${site}, ${id(4, 'nth')}, 'clicked', ${at}`);
-  await put(
-    VISITORS,
-    'event (site_id, id, visit_id, view_id, visitor_id, at, name)',
-    `${site}, ${id(5, 'nth')}, ${id(2, 'nth')}, ${id(3, 'nth')}, nth / 2 + 1, ${at}, 'booking'`,
-  );
-  await put(
-    VISITORS,
-    'lead (site_id, id, campaign_id, showing_id, visitor_id, at, email, fields, url)',
-    `${site}, ${id(6, 'nth')}, 'camp_big', ${id(4, 'nth')}, nth / 2 + 1, ${at}, 'w' || nth || '@post.example', '{}', '/p'`,
-  );
-  // Not to be used again by anybody: its triggers are off.
-  client.release(true);
-  // Whoever is new gets the next number.
-  await database.pool.query(`update site set visitors = $2 where id = $1`, [site, VISITORS]);
-  await database.pool.query('analyze');
-  explained = explainedPool(database.url);
-  large = explainedPool(database.url, { asLarge: true });
-  shared.crindlePool = explained.pool;
+  site = await bigSite();
 });
-afterAll(async () => {
-  await shared.crindleWatching?.end();
-  for (const name of ['crindleWatching', 'crindlePool', 'crindleDirectory', 'crindleReading'] as const) delete shared[name];
-  await explained.pool.end();
-  await large.pool.end();
-  await database.drop();
-});
+afterAll(() => site.end());
 
 /** What is worked out of everything, and why that may be: each is asked for by nobody who waits for a page of a list. */
 const WHOLE: Readonly<Record<string, string>> = {
@@ -109,28 +37,28 @@ test('what a list, a person or a screen is answered from is a few rows of a larg
   // What needs the analysis says here that it is away.
   jest.spyOn(console, 'error').mockImplementation(() => undefined);
   for (const { method, path } of ENDPOINTS.filter((one) => one.method === 'GET' && !(one.path in WHOLE))) {
-    explained.seen.length = 0;
+    site.explained.seen.length = 0;
     const over = new AbortController();
     const address = Object.entries(NAMED).reduce((filled, [place, name]) => filled.replace(place, name), path);
     const response = await serve(
-      new Request(`http://x${address}`, { method, headers: { host: 'x', cookie: `crindle_session=${token}` }, signal: over.signal }),
+      new Request(`http://x${address}`, { method, headers: { host: 'x', cookie: `crindle_session=${site.token}` }, signal: over.signal }),
     );
     const isEndless = response.headers.get('content-type')?.includes('event-stream') ?? false;
     // An endless answer has begun with its first part.
     if (isEndless) await response.body?.getReader().read();
     else for await (const _part of response.body ?? []);
     over.abort();
-    for (const { table, rows, sql } of explained.seen)
-      if (rows > MOST) wrong.push(`${path}: ${rows} of ${table}: ${sql.replace(/\s+/g, ' ').slice(0, 200)}`);
+    for (const { table, rows, sql } of site.explained.seen)
+      if (rows > MOST_OF_A_PAGE) wrong.push(`${path}: ${rows} of ${table}: ${sql.replace(/\s+/g, ' ').slice(0, 200)}`);
   }
   expect(wrong).toEqual([]);
 });
 
 test('visits of a list are read with what was shown in them, and no other', async () => {
-  explained.seen.length = 0;
-  const visits = await listVisits(explained.pool, siteId, { limit: 50 });
+  site.explained.seen.length = 0;
+  const visits = await listVisits(site.explained.pool, site.siteId, { limit: 50 });
   expect(visits.map(({ showings }) => showings.length)).toEqual(Array.from({ length: 50 }, () => 1));
-  const rows = (table: string): number => explained.seen.filter((one) => one.table === table).reduce((sum, one) => sum + one.rows, 0);
+  const rows = (table: string): number => site.explained.seen.filter((one) => one.table === table).reduce((sum, one) => sum + one.rows, 0);
   expect(rows('showing')).toBeGreaterThanOrEqual(50);
   expect(Math.max(rows('showing'), rows('page_view'), rows('outcome'), rows('visit'))).toBeLessThan(500);
 });
@@ -138,7 +66,7 @@ test('visits of a list are read with what was shown in them, and no other', asyn
 /** Of what a statement of a round or of a batch may look at: a site's settings, and a few rows of whoever it is about. */
 const FEW = 500;
 const wrongIn = (what: string): string[] =>
-  large.seen
+  site.large.seen
     .filter(({ rows }) => rows > FEW)
     .map(({ table, rows, sql }) => `${what}: ${rows} of ${table}: ${sql.replace(/\s+/g, ' ').slice(0, 200)}`);
 
@@ -154,17 +82,17 @@ test.each<[string, (pool: FreshDatabase['pool']) => Promise<unknown>]>([
   ['mails with answers', (pool) => mailAnswers(pool, nobody)],
   ['copies of conversations', (pool) => mailCopies(pool, nobody)],
 ])('what the worker does every second or minute looks at a few rows of a large site: %s', async (what, round) => {
-  large.seen.length = 0;
-  await round(large.pool);
-  expect(large.seen.length).toBeGreaterThan(0);
+  site.large.seen.length = 0;
+  await round(site.large.pool);
+  expect(site.large.seen.length).toBeGreaterThan(0);
   expect(wrongIn(what)).toEqual([]);
 });
 
 test('what the collector asks and writes for one page is a few rows of a large site', async () => {
-  const server = await createCollector({ pool: large.pool, parts, perMinute: 1e6 });
+  const server = await createCollector({ pool: site.large.pool, parts, perMinute: 1e6 });
   const [known] = (
-    await database.pool.query<{ browser: string }>(`select browser_id::text as browser from visitor where site_id = $1 and id = 77`, [
-      siteId,
+    await site.database.pool.query<{ browser: string }>(`select browser_id::text as browser from visitor where site_id = $1 and id = 77`, [
+      site.siteId,
     ])
   ).rows;
   for (const browser of [known?.browser, newUuid()]) {
@@ -183,7 +111,7 @@ test('what the collector asks and writes for one page is a few rows of a large s
       [],
     ];
     for (const items of batches) {
-      large.seen.length = 0;
+      site.large.seen.length = 0;
       const response = await server.inject({
         method: 'POST',
         url: '/c',

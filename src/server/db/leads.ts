@@ -6,6 +6,7 @@ import type { Queryable } from './queryable';
 import { queueErased } from './connections';
 import { compareNow } from './keptSegments';
 import { asUuid, many, maybeOne, one } from './queryable';
+import { seldom } from './seldom';
 
 export interface Lead {
   readonly id: string;
@@ -122,9 +123,11 @@ export async function listLeads(
   );
 }
 
+/** How many there are; of very many not as of this very minute. */
 export async function countLeads(db: Queryable, siteId: number, terms: readonly LeadTerm[] = []): Promise<number> {
   const { where, values } = found(siteId, terms);
-  return (await one<{ count: number }>(db, `select count(*)::int as count from lead where ${where}`, values)).count;
+  const count = () => one<{ count: number }>(db, `select count(*)::int as count from lead where ${where}`, values);
+  return (await seldom(db, `leads ${siteId} ${JSON.stringify(terms)}`, count)).count;
 }
 
 /** All leads that meet the terms, newest first, a page at a time: however many there are, only one page is in memory. */
@@ -250,7 +253,10 @@ export async function withdrawConsent(tx: Queryable, siteId: number, id: string,
 }
 
 /** Tags and names of answers that leads have, the most frequent first: to filter by. */
-export async function leadVocabulary(db: Queryable, siteId: number): Promise<{ tags: string[]; answers: string[] }> {
+export const leadVocabulary = (db: Queryable, siteId: number): ReturnType<typeof findVocabulary> =>
+  seldom(db, `words of leads ${siteId}`, () => findVocabulary(db, siteId));
+
+async function findVocabulary(db: Queryable, siteId: number): Promise<{ tags: string[]; answers: string[] }> {
   const values = async (sql: string): Promise<string[]> =>
     (await many<{ value: string }>(db, `select value from (${sql}) as every group by 1 order by count(*) desc, 1 limit 100`, [siteId])).map(
       ({ value }) => value,

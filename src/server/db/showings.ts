@@ -2,6 +2,7 @@ import type { Flow } from '@/core/flows/flow';
 import type { PastShowing } from '@/core/rehearsal/reasons';
 import type { Queryable } from './queryable';
 import { many, maybeOne } from './queryable';
+import { seldom } from './seldom';
 
 export interface NewShowing {
   readonly id: string;
@@ -90,9 +91,11 @@ export interface CampaignCounts {
   readonly converted: number;
 }
 
-/** Over the last `days` days. */
-/** Of the last days, without what the team's own browsers were shown. */
-export async function countShowings(db: Queryable, siteId: number, days: number): Promise<CampaignCounts[]> {
+/** Of the last days, without what the team's own browsers were shown; on a large site not of this very minute. */
+export const countShowings = (db: Queryable, siteId: number, days: number): Promise<CampaignCounts[]> =>
+  seldom(db, `showings ${siteId} ${days}`, () => countAllShowings(db, siteId, days));
+
+function countAllShowings(db: Queryable, siteId: number, days: number): Promise<CampaignCounts[]> {
   return many<CampaignCounts & Record<string, unknown>>(
     db,
     `select campaign_id as campaign, triggered, shown, coalesce(dismissed, 0) as dismissed, coalesce(converted, 0) as converted

@@ -2,6 +2,7 @@ import type { PlaceShape } from '@/core/geo/place';
 import { isInPlace } from '@/core/geo/place';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
+import { seldom } from '../db/seldom';
 
 const DAYS = 30;
 
@@ -13,8 +14,11 @@ export interface Spot {
   readonly accuracy: number | null;
 }
 
-/** Where the visitors of the last thirty days were when they last came. */
-export async function listSpots(db: Queryable, siteId: number): Promise<Spot[]> {
+/** Where the visitors of the last thirty days were when they last came; on a large site not of this very minute. */
+export const listSpots = (db: Queryable, siteId: number): Promise<Spot[]> =>
+  seldom(db, `spots ${siteId}`, () => findSpots(db, siteId));
+
+function findSpots(db: Queryable, siteId: number): Promise<Spot[]> {
   return many<Spot & Record<string, unknown>>(
     db,
     `select lat, lon, count(*)::int as people, max(accuracy) as accuracy

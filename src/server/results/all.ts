@@ -1,6 +1,7 @@
 import type { CampaignStatus } from '@/core/campaigns/campaign';
 import type { Queryable } from '../db/queryable';
 import { many, one } from '../db/queryable';
+import { seldom } from '../db/seldom';
 
 export interface MetCampaign {
   readonly id: string;
@@ -12,8 +13,17 @@ export interface MetCampaign {
   readonly met: number;
 }
 
+const HOUR_MS = 3_600_000;
+
+/** What is said of all of a period: its beginning goes on with each moment, and what was said of it a little ago is said again where that took long. */
+const ofPeriod = <T>(db: Queryable, { what, siteId, since }: { what: string; siteId: number; since: number }, ask: () => Promise<T>) =>
+  seldom(db, `${what} ${siteId} ${Math.round(since / HOUR_MS)}`, ask);
+
 /** Campaigns that somebody met since then, those of one purpose together, the most met first. `since`: UTC ms. */
 export const campaignsMet = (db: Queryable, siteId: number, since: number): Promise<MetCampaign[]> =>
+  ofPeriod(db, { what: 'met', siteId, since }, () => findMet(db, siteId, since));
+
+const findMet = (db: Queryable, siteId: number, since: number): Promise<MetCampaign[]> =>
   many<MetCampaign & Record<string, unknown>>(
     db,
     `select campaign.id, campaign.name, status, purpose.name as purpose, met.visitors as met
@@ -39,7 +49,11 @@ export interface Annoyance {
 
 const SOON_MS = 5000;
 
+/** What all messages since then did to visits. `since`: UTC ms. */
 export const annoyance = (db: Queryable, siteId: number, since: number): Promise<Annoyance> =>
+  ofPeriod(db, { what: 'annoyance', siteId, since }, () => findAnnoyance(db, siteId, since));
+
+const findAnnoyance = (db: Queryable, siteId: number, since: number): Promise<Annoyance> =>
   one<Annoyance & Record<string, unknown>>(
     db,
     `with shown as (
