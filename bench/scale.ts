@@ -158,6 +158,7 @@ async function measure(pool: pg.Pool): Promise<void> {
       const results = () =>
         timed({
           kind: 'results',
+          looks: 'always',
           site: SITE,
           campaign: id,
           goal,

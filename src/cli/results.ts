@@ -10,7 +10,7 @@ import { work } from '@/server/analysis/work';
 import { ReadSide } from '@/server/db/readSide';
 import { findCampaign } from '@/server/db/campaigns';
 import { loadMet, loadSplits } from '@/server/results/load';
-import { visitorLine } from '@/server/results/report';
+import { periodOf, visitorLine } from '@/server/results/report';
 import { instantOption, readOptions, required, Usage } from './options';
 import { withSite } from './site';
 
@@ -26,9 +26,9 @@ function byOption(text: string | undefined): Dimension {
 export async function resultsCommand(words: readonly string[]): Promise<object> {
   const { option } = readOptions(words, { values: ['--site', '--campaign', '--from', '--to', '--by', '--zone', '--at', '--visitors'] });
   const now = instantOption('--at', option('--at'), Date.now());
-  const from = instantOption('--from', option('--from'), 0);
-  const to = instantOption('--to', option('--to'), now);
-  if (from >= to) throw new Usage(`--to: met ${option('--to') ?? 'now'}, expected an instant after --from`);
+  const instantOf = (name: '--from' | '--to'): number | undefined => (option(name) ? instantOption(name, option(name), 0) : undefined);
+  const asked = { from: instantOf('--from'), to: instantOf('--to') };
+  if ((asked.from ?? 0) >= (asked.to ?? now)) throw new Usage(`--to: met ${option('--to') ?? 'now'}, expected an instant after --from`);
   const by = byOption(option('--by'));
   const zone = option('--zone') ?? 'UTC';
   if (!isZone(zone)) throw new Usage(`--zone: met ${zone}, expected the name of a time zone such as Europe/Vienna`);
@@ -37,13 +37,14 @@ export async function resultsCommand(words: readonly string[]): Promise<object> 
     const started = performance.now();
     const campaign = await findCampaign(pool, site.id, id);
     if (!campaign) throw new Usage(`--campaign: met ${id}, expected the id of a campaign of the site`);
-    const { splits } = await loadSplits(pool, site.id, id);
+    const { splits, starts } = await loadSplits(pool, site.id, id);
+    const { from, to, looks, since } = periodOf(asked, { starts }, now);
     const segment = by.startsWith('segment:') ? by.slice('segment:'.length) : undefined;
     const visitors = await loadMet(pool, site.id, { campaign: id, goal: campaign.goal, from, to, now, segment });
     const { rows, dismissed, ...report } = reportOn(visitors, {
       ...optionsFor(
         { goal: campaign.goal, variants: (campaign.variants ?? []).map(({ name }) => name) },
-        { now, zone, splits, planned: USUAL_PLAN },
+        { now, zone, splits, planned: USUAL_PLAN, looks },
       ),
       by,
     });
@@ -54,6 +55,7 @@ export async function resultsCommand(words: readonly string[]): Promise<object> 
       campaign: id,
       from,
       to,
+      since,
       ...report,
       dismissed,
       goal: campaign.goal,

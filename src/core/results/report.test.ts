@@ -1,10 +1,13 @@
 import { createDice } from '../random/dice';
+import type { Tally } from './rates';
 import { DAY_MS } from '../time/day';
 import type { Exposure, ReportOptions } from './report';
 import { daysToTell } from './planning';
-import { courseOf, dayIn, NOTHING, reportOn, rowsBy, sharesChance, SHOWN, stillNeeded } from './report';
+import { courseOf, stillNeeded } from './course';
+import { differenceInterval } from './rates';
+import { dayIn, NOTHING, reportOn, rowsBy, sharesChance, SHOWN } from './report';
 import { differenceSequence } from './sequence';
-import { differenceSpan, isClear, valueSpan } from './span';
+import { differenceBy, differenceSpan, isClear, valueDifferenceBy } from './span';
 
 const START = Date.UTC(2026, 8, 1);
 const OPTIONS: ReportOptions = { days: 3, isOwnGoal: false, now: START + 60 * DAY_MS };
@@ -66,9 +69,63 @@ test('before there are enough the exact sequence is taken: under 100 together, o
 
 test('a mean value has no span under 50 visitors in a group, and then one around the difference', () => {
   const values = (of: number, each: number) => ({ of, sum: of * each, squares: of * each * each + of });
-  expect(valueSpan(values(49, 2), values(500, 1))).toBeUndefined();
-  const span = valueSpan(values(500, 2), values(500, 1));
-  expect(span && (span.low + span.high) / 2).toBeCloseTo(1, 10);
+  expect(valueDifferenceBy([[values(49, 2), values(500, 1)]], { looks: 'always' })).toBeUndefined();
+  const found = valueDifferenceBy([[values(500, 2), values(500, 1)]], { looks: 'always' });
+  expect(found?.difference).toBeCloseTo(1, 10);
+  expect(found && (found.span.low + found.span.high) / 2).toBeCloseTo(1, 10);
+});
+
+test('where shares were changed the difference is taken within each part, by hand', () => {
+  // Parts of 1,000 (30/200 against 80/800) and 2,000 (60/1000 against 50/1000): weights 1/3 and 2/3.
+  // difference = 1/3 (.15 - .1) + 2/3 (.06 - .05) = .0233333
+  // V = 1/9 (.15*.85/200 + .1*.9/800) + 4/9 (.06*.94/1000 + .05*.95/1000) = 1/9 * 7.5e-4 + 4/9 * 1.039e-4 = 1.2951e-4
+  // N = 3000: N rho2 = 2.380845; half = sqrt(V * 2 * 3.380845/2.380845 * ln(sqrt(3.380845)/.05)) = sqrt(1.2951e-4 * 2.840037 * 3.604818) = .036413
+  const tally = (conversions: number, of: number) => ({ conversions, of });
+  const strata = [
+    [tally(30, 200), tally(80, 800)],
+    [tally(60, 1000), tally(50, 1000)],
+  ] as const;
+  const found = differenceBy(strata, { looks: 'always' });
+  expect(found?.difference).toBeCloseTo(0.0233333, 6);
+  expect(found && (found.span.high - found.span.low) / 2).toBeCloseTo(0.036413, 4);
+  // Once: 1.96 times the deviation.
+  const once = differenceBy(strata, { looks: 'once' });
+  expect(once && (once.span.high - once.span.low) / 2).toBeCloseTo(1.959964 * Math.sqrt(1.2951e-4), 5);
+  // Few of one kind altogether: nothing is known.
+  const few: [Tally, Tally][] = [
+    [tally(3, 10), tally(1, 3)],
+    [tally(1, 900), tally(1, 900)],
+  ];
+  expect(differenceBy(few, { looks: 'always' })?.span).toEqual({ low: -1, high: 1 });
+});
+
+test('a part in which one group has nobody is in no difference, and counted as left out', () => {
+  const splits = new Map([
+    [1, {}],
+    [2, { holdout: 0.5 }],
+    [3, { holdout: 0.5 }],
+  ]);
+  const visitors = [
+    ...many(300, 90),
+    ...many(400, 20, { release: 2 }),
+    ...many(400, 20, { release: 2, dealt: NOTHING }),
+    ...many(100, 5, { release: 3 }),
+    ...many(100, 5, { release: 3, dealt: NOTHING }),
+  ];
+  const [, row] = rowsBy(visitors, 'variant', { ...OPTIONS, splits });
+  expect(row).toMatchObject({ met: 800, successes: 115, against: { difference: 0, strata: 1, leftOut: 300 } });
+  // Of releases that dealt alike the visitors are together.
+  const together = differenceSpan({ conversions: 25, of: 500 }, { conversions: 25, of: 500 });
+  expect(row?.against?.span).toEqual([together.low, together.high]);
+  expect(courseOf(visitors, { ...OPTIONS, splits }).at(-1)).toMatchObject({ difference: 0, span: [together.low, together.high] });
+});
+
+test('a period of one’s own has intervals for one look, each on its own, and says so', () => {
+  const visitors = [...many(2000, 20, { dealt: NOTHING }), ...many(2000, 200, { dealt: 'A' }), ...many(2000, 20, { dealt: 'B' })];
+  const { rows, looks } = reportOn(visitors, { ...OPTIONS, variants: ['A', 'B'], looks: 'once' });
+  expect(looks).toBe('once');
+  const newcombe = differenceInterval({ conversions: 200, of: 2000 }, { conversions: 20, of: 2000 });
+  expect(rows[1]?.against).toMatchObject({ looks: 'once', alpha: 0.05, span: [newcombe?.low, newcombe?.high] });
 });
 
 test('versions stand beside those who see nothing, each compared with its part of the chance of a false alarm', () => {
@@ -232,6 +289,37 @@ describe('in simulated worlds', () => {
     // The median day of clearness, written down: docs/performance.md says it, too.
     expect(days[Math.floor(days.length / 2)]).toBeGreaterThanOrEqual(15);
     expect(days[Math.floor(days.length / 2)]).toBeLessThanOrEqual(35);
+  });
+
+  /** A hundred and twenty days without an effect, in which the rate falls by half and the control group grows from a fifth to half: looked at each evening. */
+  function drifting(seed: string, { isByStrata, perDay }: { isByStrata: boolean; perDay: number }): boolean {
+    const dice = createDice(seed);
+    const tally = () => ({ of: 0, conversions: 0 });
+    const [early, late] = [[tally(), tally()] as const, [tally(), tally()] as const];
+    for (let day = 0; day < 120; day++) {
+      for (let one = 0; one < perDay; one++) {
+        const [shown, nothing] = day < 60 ? early : late;
+        const group = dice.chance(day < 60 ? 0.2 : 0.5) ? nothing : shown;
+        group.of++;
+        if (dice.chance(day < 60 ? 0.2 : 0.1)) group.conversions++;
+      }
+      const strata = day < 60 ? [early] : [early, late];
+      const pooled = [0, 1].map((side) => ({
+        of: strata.reduce((sum, stratum) => sum + (stratum[side]?.of ?? 0), 0),
+        conversions: strata.reduce((sum, stratum) => sum + (stratum[side]?.conversions ?? 0), 0),
+      })) as [Tally, Tally];
+      const found = differenceBy(isByStrata ? strata : [pooled], { looks: 'always' });
+      if (found && isClear(found.span)) return true;
+    }
+    return false;
+  }
+
+  test('shares that change while rates do make nothing clear that is not', () => {
+    const ever = (isByStrata: boolean) =>
+      Array.from({ length: WORLDS }, (_, nth) => drifting(`drift ${nth}`, { isByStrata, perDay: 200 })).filter(Boolean).length / WORLDS;
+    expect(ever(true)).toBeLessThanOrEqual(0.05);
+    // What is guarded against: all together are called clear nearly always.
+    expect(ever(false)).toBeGreaterThan(0.8);
   });
 
   test('shares that are as they should be sound the alarm in at most 1 of 1,000', () => {

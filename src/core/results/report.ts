@@ -3,11 +3,11 @@ import chiSquared from '@stdlib/stats-base-dists-chisquare-cdf';
 import type { Dismissal } from '../history/visitor';
 import type { Split } from '../campaigns/assign';
 import { DAY_MS } from '../time/day';
-import { daysToTell } from './planning';
-import type { Interval, Tally } from './rates';
+import type { Against, Sums } from './compare';
+import { compare, noSums, pair, stratumOf, sumsBy, tallyOf, valuesOf } from './compare';
 import { rateInterval } from './rates';
-import type { Values } from './span';
-import { differenceSpan, meanOf, USUAL_PLAN, valueSpan } from './span';
+import type { Looks } from './span';
+import { meanOf, USUAL_PLAN } from './span';
 
 export const NOTHING = 'nothing';
 /** What is dealt where there are no variants. */
@@ -43,15 +43,6 @@ export interface Exposure {
 export const DIMENSIONS = ['variant', 'day', 'device', 'channel', 'page', 'country', 'known', 'returning'] as const;
 export type Dimension = (typeof DIMENSIONS)[number] | `segment:${string}`;
 
-export interface Against {
-  readonly value: string;
-  readonly difference: number;
-  readonly span: readonly [number, number];
-  readonly alpha: number;
-  /** Of mean values; undefined where there are too few, or none have a value. */
-  readonly worth?: { readonly difference: number; readonly span: readonly [number, number] } | undefined;
-}
-
 export interface ResultRow {
   readonly value: string;
   readonly met: number;
@@ -66,6 +57,7 @@ export interface ResultRow {
 export interface Report {
   readonly met: number;
   readonly planned: number;
+  readonly looks: Looks;
   /** Visitors whose days are not over: they may still succeed. */
   readonly unripe: number;
   /** The chance of shares at least as far off as these; null where there is nothing to compare. */
@@ -92,6 +84,8 @@ export interface ReportOptions {
   readonly splits?: ReadonlyMap<number, Split>;
   /** Visitors of both groups together that a comparison is planned for. */
   readonly planned?: number;
+  /** `once` where the visitors are those of any period but one that goes on from a fixed start. */
+  readonly looks?: Looks;
   /** UTC ms. */
   readonly now: number;
   /** IANA name: in which days are told. */
@@ -99,42 +93,6 @@ export interface ReportOptions {
 }
 
 const ALPHA = 0.05;
-
-/** What some visitors come to. Whoever had no success was worth nothing. */
-interface Sums {
-  met: number;
-  shown: number;
-  successes: number;
-  sum: number;
-  squares: number;
-  /** Any of them had a value. */
-  hasValues: boolean;
-}
-
-const tallyOf = ({ met, successes }: Sums): Tally => ({ of: met, conversions: successes });
-const valuesOf = ({ met, sum, squares }: Sums): Values => ({ of: met, sum, squares });
-const noSums = (): Sums => ({ met: 0, shown: 0, successes: 0, sum: 0, squares: 0, hasValues: false });
-
-/** By key, in one go: there may be hundreds of thousands of visitors. */
-function sumsBy(visitors: Iterable<Exposure>, key: (visitor: Exposure) => string): Map<string, Sums> {
-  const groups = new Map<string, Sums>();
-  for (const visitor of visitors) {
-    const of = key(visitor);
-    let sums = groups.get(of);
-    if (!sums) groups.set(of, (sums = noSums()));
-    sums.met++;
-    if (visitor.shown) sums.shown++;
-    if (visitor.value !== null) sums.hasValues = true;
-    if (visitor.success === null) continue;
-    sums.successes++;
-    const worth = visitor.value ?? 0;
-    sums.sum += worth;
-    sums.squares += worth * worth;
-  }
-  return groups;
-}
-
-const pair = ({ low, high }: Interval): readonly [number, number] => [low, high];
 
 const dayFormats = new Map<string, Intl.DateTimeFormat>();
 /** Clocks differ by whole quarters of an hour: of those asked for the days are kept. */
@@ -186,15 +144,17 @@ function keyOf(by: Dimension, zone: string): (visitor: Exposure) => string {
   }
 }
 
-interface Group {
+const NO_SPLITS: ReadonlyMap<number, Split> = new Map();
+
+export interface Group {
   readonly value: string;
   readonly sums: Sums;
   readonly against?: { readonly value: string; readonly sums: Sums } | undefined;
 }
 
 /** Variants beside those who see nothing, all compared with these, or with the first variant where nobody sees nothing or that would be no comparison. */
-function variantGroups(visitors: readonly Exposure[], { isOwnGoal, variants = [] }: ReportOptions): Group[] {
-  const groups = sumsBy(visitors, ({ dealt }) => dealt);
+export function variantGroups(visitors: readonly Exposure[], { isOwnGoal, variants = [], splits = NO_SPLITS }: ReportOptions): Group[] {
+  const groups = sumsBy(visitors, ({ dealt }) => dealt, stratumOf(splits));
   const order = [NOTHING, ...variants, ...[...groups.keys()].filter((value) => value !== NOTHING && !variants.includes(value)).sort()];
   const present = order.flatMap((value) => {
     const sums = groups.get(value);
@@ -208,15 +168,21 @@ function variantGroups(visitors: readonly Exposure[], { isOwnGoal, variants = []
 }
 
 /** Of each value those who were dealt something, compared with those of the same value who were dealt nothing. */
-function valueGroups(visitors: readonly Exposure[], by: Dimension, { isOwnGoal, zone = 'UTC' }: ReportOptions): Group[] {
-  const key = keyOf(by, zone);
+function valueGroups(
+  visitors: readonly Exposure[],
+  by: Dimension,
+  { isOwnGoal, zone = 'UTC', splits = NO_SPLITS }: ReportOptions,
+): Group[] {
+  const [key, stratum] = [keyOf(by, zone), stratumOf(splits)];
   const nothing = sumsBy(
     visitors.filter(({ dealt }) => dealt === NOTHING),
     key,
+    stratum,
   );
   const seen = sumsBy(
     visitors.filter(({ dealt }) => dealt !== NOTHING),
     key,
+    stratum,
   );
   const met = (value: string): number => (seen.get(value)?.met ?? 0) + (nothing.get(value)?.met ?? 0);
   return [...new Set([...seen.keys(), ...nothing.keys()])]
@@ -231,7 +197,9 @@ function valueGroups(visitors: readonly Exposure[], by: Dimension, { isOwnGoal, 
 export function rowsBy(visitors: readonly Exposure[], by: Dimension, options: ReportOptions): ResultRow[] {
   const groups = by === 'variant' ? variantGroups(visitors, options) : valueGroups(visitors, by, options);
   const compared = groups.filter(({ against }) => against !== undefined).length;
-  const alpha = ALPHA / Math.max(1, compared);
+  const { looks = 'always', planned = USUAL_PLAN } = options;
+  // For one look each interval is one of its own.
+  const alpha = looks === 'once' ? ALPHA : ALPHA / Math.max(1, compared);
   return groups.map(({ value, sums, against }): ResultRow => {
     const tally = tallyOf(sums);
     const interval = rateInterval(tally);
@@ -243,22 +211,9 @@ export function rowsBy(visitors: readonly Exposure[], by: Dimension, options: Re
       rate: tally.of > 0 ? tally.conversions / tally.of : null,
       interval: interval ? pair(interval) : null,
       valueMean: sums.hasValues ? (meanOf(valuesOf(sums)) ?? null) : null,
-      against: against ? compare(sums, against, { alpha, planned: options.planned ?? USUAL_PLAN }) : null,
+      against: against ? compare(sums, against, { alpha, planned, looks }) : null,
     };
   });
-}
-
-function compare(ones: Sums, { value, sums: others }: { value: string; sums: Sums }, options: { alpha: number; planned: number }): Against {
-  const [first, second] = [tallyOf(ones), tallyOf(others)];
-  const [a, b] = [valuesOf(ones), valuesOf(others)];
-  const worth = ones.hasValues || others.hasValues ? valueSpan(a, b, options) : undefined;
-  return {
-    value,
-    difference: first.conversions / first.of - second.conversions / second.of,
-    span: pair(differenceSpan(first, second, options)),
-    alpha: options.alpha,
-    ...(worth ? { worth: { difference: a.sum / a.of - b.sum / b.of, span: pair(worth) } } : {}),
-  };
 }
 
 /**
@@ -297,12 +252,13 @@ export function sharesChance(visitors: readonly Exposure[], splits: ReadonlyMap<
 
 /** The whole report of a period's visitors. */
 export function reportOn(visitors: readonly Exposure[], options: ReportOptions): Report {
-  const { days, now, by = 'variant', splits = new Map<number, Split>(), planned = USUAL_PLAN } = options;
+  const { days, now, by = 'variant', splits = NO_SPLITS, planned = USUAL_PLAN, looks = 'always' } = options;
   const seen = visitors.filter(({ dealt }) => dealt !== NOTHING);
   const count = (test: (visitor: Exposure) => boolean): number => seen.filter(test).length;
   return {
     met: visitors.length,
     planned,
+    looks,
     unripe: Number.isFinite(days) ? visitors.filter(({ met }) => met + days * DAY_MS > now).length : 0,
     shares: { chance: sharesChance(visitors, splits) },
     rows: rowsBy(visitors, by, options),
@@ -319,82 +275,4 @@ export function reportOn(visitors: readonly Exposure[], options: ReportOptions):
       .filter(({ visitors: some }) => some > 0)
       .sort((a, b) => b.visitors - a.visitors),
   };
-}
-
-/** How a difference became known: for each day's end what was known then, of all who had met by then. */
-export interface KnownBy {
-  readonly day: string;
-  readonly met: number;
-  readonly difference: number | null;
-  readonly span: readonly [number, number];
-}
-
-/** Everybody who was dealt something against those who see nothing, or the second variant against the first; empty where there is nothing to compare. */
-export function courseOf(visitors: readonly Exposure[], options: ReportOptions): KnownBy[] {
-  const { zone = 'UTC', planned = USUAL_PLAN, isOwnGoal, variants = [] } = options;
-  const hasNothing = !isOwnGoal && visitors.some(({ dealt }) => dealt === NOTHING);
-  const [base, other] = hasNothing ? [NOTHING, undefined] : [variants[0], variants[1]];
-  if (base === undefined || (!hasNothing && other === undefined)) return [];
-  const isBase = ({ dealt }: Exposure): boolean => dealt === base;
-  const isOther = ({ dealt }: Exposure): boolean => (other === undefined ? dealt !== NOTHING : dealt === other);
-  const days = new Map<string, { met: [number, number]; successes: [number, number] }>();
-  const dayOf = (at: number) => {
-    const day = dayIn(zone, at);
-    let found = days.get(day);
-    if (!found) days.set(day, (found = { met: [0, 0], successes: [0, 0] }));
-    return found;
-  };
-  for (const visitor of visitors) {
-    const side = isBase(visitor) ? 1 : isOther(visitor) ? 0 : undefined;
-    if (side === undefined) continue;
-    dayOf(visitor.met).met[side]++;
-    if (visitor.success !== null) dayOf(visitor.success).successes[side]++;
-  }
-  let [first, second]: [Tally, Tally] = [
-    { of: 0, conversions: 0 },
-    { of: 0, conversions: 0 },
-  ];
-  return [...days]
-    .sort(([a], [b]) => (a < b ? -1 : 1))
-    .map(([day, { met, successes }]): KnownBy => {
-      first = { of: first.of + met[0], conversions: first.conversions + successes[0] };
-      second = { of: second.of + met[1], conversions: second.conversions + successes[1] };
-      const difference = first.of > 0 && second.of > 0 ? first.conversions / first.of - second.conversions / second.of : null;
-      return { day, met: first.of + second.of, difference, span: pair(differenceSpan(first, second, { planned })) };
-    });
-}
-
-/** How many more visitors, and at this pace how many more days, until a difference of `points` would be clear. */
-export interface StillNeeded {
-  readonly visitors: number;
-  readonly days: number;
-}
-
-/**
- * What is still needed by those who met it so far, as they were dealt, at the pace since the first of them: undefined where nothing is compared, nobody has
- * met it, or everybody or nobody succeeds. `points`: 0.01 is one of a hundred; `to` UTC ms, until when the visitors are.
- */
-export function stillNeeded(
-  visitors: readonly Exposure[],
-  { isOwnGoal, variants = [] }: ReportOptions,
-  { points, to }: { points: number; to: number },
-): StillNeeded | undefined {
-  const groups = variantGroups(visitors, { isOwnGoal, variants, days: 0, now: to });
-  const compared = groups.filter(({ against }) => against !== undefined);
-  const base = compared[0]?.against;
-  const first = visitors.reduce((least, { met }) => Math.min(least, met), Infinity);
-  const elapsed = (to - first) / DAY_MS;
-  if (!base || elapsed <= 0) return undefined;
-  const { conversions, of } = tallyOf(base.sums);
-  const rate = conversions / of;
-  const taking = of + compared.reduce((sum, { sums }) => sum + sums.met, 0);
-  if (rate <= 0 || rate >= 1) return undefined;
-  const shares = compared.map(({ sums }) => sums.met / taking);
-  const share = of / taking;
-  const dealt = base.value === NOTHING ? { nothing: share, variants: shares } : { nothing: 0, variants: [share, ...shares] };
-  const perDay = taking / elapsed;
-  const days = daysToTell(dealt, { perDay, rate, points });
-  if (days === undefined || !Number.isFinite(days)) return undefined;
-  const left = Math.max(0, days - elapsed);
-  return { visitors: Math.ceil(left * perDay), days: Math.ceil(left) };
 }

@@ -1,7 +1,9 @@
 import type { Goal } from '../campaigns/campaign';
 import { isOwnGoal } from '../campaigns/campaign';
-import type { Dimension, KnownBy, Exposure, Report, ReportOptions, ResultRow, StillNeeded } from './report';
-import { courseOf, reportOn, rowsBy, stillNeeded } from './report';
+import type { KnownBy, StillNeeded } from './course';
+import { courseOf, stillNeeded } from './course';
+import type { Dimension, Exposure, Report, ReportOptions, ResultRow } from './report';
+import { reportOn, rowsBy } from './report';
 
 /** Everything that is said of the visitors of a period. */
 export interface WholeReport extends Report {
@@ -19,7 +21,7 @@ export const A_POINT = 0.01;
 /** How the visitors of a campaign are reported on. `variants`: their names, in their order. */
 export const optionsFor = (
   { goal, variants }: { readonly goal: Goal; readonly variants: readonly string[] },
-  given: Pick<ReportOptions, 'now' | 'zone' | 'splits' | 'planned'>,
+  given: Pick<ReportOptions, 'now' | 'zone' | 'splits' | 'planned' | 'looks'>,
 ): ReportOptions => ({ days: 'days' in goal ? goal.days : Infinity, isOwnGoal: isOwnGoal(goal), variants, ...given });
 
 /** `tables`: what visitors are told apart by besides the variants; `to` UTC ms, until when they are; `points`: the difference to tell, 0.01 is one of a hundred. */

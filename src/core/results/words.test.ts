@@ -18,8 +18,10 @@ test('numbers are told with as many places as say something', () => {
   expect([points(0.0171), points(-0.003), points(0), points(-0.00001)]).toEqual(['+1.7', '−0.30', '0', '0']);
 });
 
+const always = { looks: 'always' as const, strata: 1, leftOut: 0 };
+
 test('nothing is called more or fewer but what is clear', () => {
-  const against = { value: 'nothing', difference: 0.017, span: [0.003, 0.031] as const, alpha: 0.05 };
+  const against = { ...always, value: 'nothing', difference: 0.017, span: [0.003, 0.031] as const, alpha: 0.05 };
   const clear = answerWords([row('nothing', 2420, 99), row('shown', 9620, 558, against)], event);
   expect(clear.before).toBe('Of those who see nothing, 4.1 % do “booking”. Of those who are shown it, 5.8 %:');
   expect([clear.difference, clear.isClear]).toEqual(['1.7 points more, somewhere between +0.30 and +3.1', true]);
@@ -31,11 +33,16 @@ test('nothing is called more or fewer but what is clear', () => {
     event,
   );
   expect(harm.difference).toBe('2.0 points fewer, somewhere between −3.0 and −1.0');
+  // The same for one look only: said to be that, and called nothing.
+  const once = answerWords([row('nothing', 2420, 99), row('shown', 9620, 558, { ...against, looks: 'once' })], event);
+  expect([once.difference, once.isClear]).toEqual(['+1.7 points, for one look somewhere between +0.30 and +3.1', false]);
+  const few = answerWords([row('nothing', 5, 1), row('shown', 6, 2, { ...against, span: [-0.7, 0.6] })], event);
+  expect(few.difference).toBe('too few yet to say more');
 });
 
 test('of several compared the clear one is told, and nobody at all is said so', () => {
-  const one = { value: 'nothing', difference: 0.01, span: [-0.01, 0.03] as const, alpha: 0.025 };
-  const two = { value: 'nothing', difference: 0.03, span: [0.01, 0.05] as const, alpha: 0.025 };
+  const one = { ...always, value: 'nothing', difference: 0.01, span: [-0.01, 0.03] as const, alpha: 0.025 };
+  const two = { ...always, value: 'nothing', difference: 0.03, span: [0.01, 0.05] as const, alpha: 0.025 };
   expect(answerWords([row('nothing', 900, 30), row('A', 900, 40, one), row('B', 900, 60, two)], event).before).toContain('“B”');
   expect(answerWords([], event).before).toBe('Nobody has met it in this period.');
   expect(answerWords([row('shown', 40, 4)], { kind: 'form' }).before).toBe('Of 40 who met it, 10.0 % send the form.');

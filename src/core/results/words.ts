@@ -1,6 +1,7 @@
 // What results say in words. Pure: nothing is called better or worse but what is clear.
 import type { Goal } from '../campaigns/campaign';
-import type { Against, Report, ResultRow } from './report';
+import type { Against } from './compare';
+import type { Report, ResultRow } from './report';
 import { NOTHING, SHOWN } from './report';
 
 const MINUS = '−';
@@ -43,7 +44,20 @@ export function successWords(goal: Goal): string {
 
 export const valueName = (value: string): string => (value === NOTHING ? 'see nothing' : value === SHOWN ? 'are shown it' : value);
 
-export const isClear = ({ span: [low, high] }: Against): boolean => low > 0 || high < 0;
+/** Under this chance shares are not what was meant to be dealt. */
+const ODD_SHARES = 0.001;
+/** Something keeps one group from being met or recorded: a warning stands over all numbers. */
+export const hasOddShares = ({ shares: { chance } }: Pick<Report, 'shares'>): boolean => chance !== null && chance < ODD_SHARES;
+
+/** How far an axis of differences goes, so that everything that is drawn is in sight. */
+export const reachOf = (all: readonly Against[]): number =>
+  Math.max(0.02, ...all.filter((one) => !isTooWide(one)).flatMap(({ span }) => span.map(Math.abs)));
+
+/** Nothing else is called clear, better or worse: what holds for one look only is never. */
+export const isClear = ({ looks, span: [low, high] }: Against): boolean => looks === 'always' && (low > 0 || high < 0);
+
+/** Wider than this a span says nothing, and is neither told nor drawn. */
+export const isTooWide = ({ span: [low, high] }: Against): boolean => high - low > 1;
 
 export interface Sentence {
   readonly before: string;
@@ -76,16 +90,23 @@ export function answerWords(rows: readonly ResultRow[], goal: Goal): Sentence {
   const other = rows.find(({ value }) => value === against.value);
   const of = (value: string): string =>
     value === NOTHING ? 'those who see nothing' : value === SHOWN ? 'those who are shown it' : `those who are shown “${value}”`;
-  const [low, high] = against.span;
   const clear = isClear(against);
   return {
     before: `Of ${of(against.value)}, ${other ? rateOf(other) : '–'} ${does}. Of ${of(told.value)}, ${rateOf(told)}:`,
-    difference: clear
-      ? `${points(Math.abs(against.difference)).replace('+', '')} points ${against.difference > 0 ? 'more' : 'fewer'}, somewhere between ${points(low)} and ${points(high)}`
-      : `no difference is clear yet; it lies somewhere between ${points(low)} and ${points(high)} points`,
+    difference: differenceSentence(against),
     isClear: clear,
     after: '.',
   };
+}
+
+function differenceSentence(against: Against): string {
+  const [low, high] = against.span;
+  if (isTooWide(against)) return 'too few yet to say more';
+  if (against.looks === 'once')
+    return `${points(against.difference)} points, for one look somewhere between ${points(low)} and ${points(high)}`;
+  return isClear(against)
+    ? `${points(Math.abs(against.difference)).replace('+', '')} points ${against.difference > 0 ? 'more' : 'fewer'}, somewhere between ${points(low)} and ${points(high)}`
+    : `no difference is clear yet; it lies somewhere between ${points(low)} and ${points(high)} points`;
 }
 
 const CLOSED_BY: Readonly<Record<Report['dismissals'][number]['how'], string>> = {

@@ -11,6 +11,7 @@ import type { SegmentBody } from '@/core/people/subject';
 import type { Path } from '@/core/logic/expr';
 import type { ForetoldDay } from '@/core/results/foretold';
 import type { Dimension } from '@/core/results/report';
+import type { Looks } from '@/core/results/span';
 import type { WholeReport } from '@/core/results/whole';
 import type { VisitTerm } from '@/core/visits/filter';
 
@@ -64,6 +65,7 @@ export type Task =
       /** By release, what was dealt out. */
       readonly splits: readonly (readonly [release: number, split: Split])[];
       readonly planned: number;
+      readonly looks: Looks;
       readonly zone: string;
       /** UTC ms. */
       readonly from: number;

@@ -148,9 +148,9 @@ async function* answered(
 }
 
 async function resultsOf(memory: SiteMemory, task: Extract<Task, { kind: 'results' }>): Promise<WholeReport> {
-  const { campaign, goal, splits, planned, zone, from, to, now, tables, points } = task;
+  const { campaign, goal, splits, planned, looks, zone, from, to, now, tables, points } = task;
   const asked = { campaign, goal, from, to, now };
-  const options = optionsFor(task, { splits: new Map(splits), planned, now, zone });
+  const options = optionsFor(task, { splits: new Map(splits), planned, looks, now, zone });
   const segments = tables.filter((by): by is `segment:${string}` => by.startsWith('segment:'));
   const plain = tables.filter((by) => !by.startsWith('segment:'));
   const report = wholeReport(await memory.met(asked), options, { tables: plain, to, ...(points ? { points } : {}) });

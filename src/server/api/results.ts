@@ -8,10 +8,10 @@ import { poolOf, readingOf } from '../db/sharedPool';
 import { findSite } from '../db/sites';
 import { CSV, download, harmless } from '../http/downloads';
 import { Refused } from '../http/refused';
-import { resultsQuerySchema, resultsTableSchema, weeklySchema, zoneQuerySchema } from '../http/requests';
+import { overviewQuerySchema, resultsQuerySchema, resultsTableSchema, weeklySchema, zoneQuerySchema } from '../http/requests';
 import { canMail, sendMail } from '../mail/mailer';
 import { campaignsMet } from '../results/all';
-import { campaignResults } from '../results/report';
+import { campaignOverview, campaignResults } from '../results/report';
 import { loadWays } from '../results/ways';
 import { stopWeekly, wantsWeekly, wantWeekly, weeklyOf } from '../results/weekly';
 import { endpoint, file } from './endpoint';
@@ -28,13 +28,15 @@ const COLUMNS = [
   'rate',
   'rate_low',
   'rate_high',
+  'value_mean',
   'against',
   'difference',
   'span_low',
   'span_high',
+  'looks',
 ];
 
-const line = (campaign: string, by: string, { value, met, shown, successes, rate, interval, against }: ResultRow): unknown[] => [
+const line = (campaign: string, by: string, { value, met, shown, successes, rate, interval, valueMean, against }: ResultRow): unknown[] => [
   harmless(campaign),
   by,
   harmless(value),
@@ -44,10 +46,12 @@ const line = (campaign: string, by: string, { value, met, shown, successes, rate
   rate,
   interval?.[0],
   interval?.[1],
+  valueMean,
   against?.value,
   against?.difference,
   against?.span[0],
   against?.span[1],
+  against?.looks,
 ];
 
 export const resultsEndpoints = [
@@ -73,12 +77,26 @@ export const resultsEndpoints = [
     says: 'What a campaign came to, of the visitors who first met it in a period',
     query: resultsQuerySchema,
     answers: 'Counts, rates with intervals, differences with spans, steps, and how the difference became known',
-    run: async ({ member: { siteId }, query: { from, to, zone, by, points }, params }) => {
+    run: async ({ member: { siteId }, query: { zone, by, points, ...period }, params }) => {
       const now = Date.now();
       const db = await (await readingOf(siteId)).caughtUp();
       const campaign = await findCampaign(db, siteId, params.id);
       if (!campaign) throw new Refused(404, 'notFound', 'That campaign is not here any more');
-      return campaignResults(db, siteId, campaign, { from: from ?? 0, to: to ?? now, now, zone, by, points });
+      return campaignResults(db, siteId, campaign, { ...period, now, zone, by, points });
+    },
+  }),
+  endpoint({
+    method: 'GET',
+    path: '/api/campaigns/{id}/overview',
+    right: 'look',
+    says: 'What a campaign came to in a period, with the difference since it last became another',
+    query: overviewQuerySchema,
+    answers: 'Counts and rates of the period; differences with spans since the campaign last became another',
+    run: async ({ member: { siteId }, query: { from, zone }, params }) => {
+      const db = await (await readingOf(siteId)).caughtUp();
+      const campaign = await findCampaign(db, siteId, params.id);
+      if (!campaign) throw new Refused(404, 'notFound', 'That campaign is not here any more');
+      return campaignOverview(db, siteId, campaign, { from, now: Date.now(), zone });
     },
   }),
   endpoint({
@@ -149,17 +167,21 @@ export const resultsEndpoints = [
     type: 'text/csv',
     query: resultsTableSchema,
     answers: 'CSV (RFC 4180)',
-    run: async ({ member: { siteId }, query: { campaign: id, from, to, zone, by: further } }) => {
+    run: async ({ member: { siteId }, query: { campaign: id, zone, by: further, ...period } }) => {
       const now = Date.now();
       const db = await (await readingOf(siteId)).caughtUp();
       const chosen = id === undefined ? undefined : await findCampaign(db, siteId, id);
       if (id !== undefined && !chosen) throw new Refused(404, 'notFound', 'That campaign is not here any more');
-      const met = chosen ? [] : await campaignsMet(db, siteId, from ?? 0);
+      const met = chosen ? [] : await campaignsMet(db, siteId, period.from ?? 0);
       const all = chosen ? [chosen] : (await listCampaigns(db, siteId)).filter((one) => met.some(({ id: other }) => other === one.id));
       const lines: unknown[][] = [];
       for (const campaign of all) {
-        const { rows, by } = await campaignResults(db, siteId, campaign, { from: from ?? 0, to: to ?? now, now, zone, by: further });
+        const { rows, by, steps } =
+          !chosen && period.from !== undefined
+            ? await campaignOverview(db, siteId, campaign, { from: period.from, to: period.to, now, zone })
+            : await campaignResults(db, siteId, campaign, { ...period, now, zone, by: further });
         lines.push(...rows.map((row) => line(campaign.name, 'variant', row)));
+        lines.push(...steps.map(({ step, visitors }) => [harmless(campaign.name), 'step', step, visitors]));
         if (chosen) lines.push(...by.flatMap((table) => table.rows.map((row) => line(campaign.name, table.by, row))));
       }
       return download('results.csv', 'text/csv', stringify(lines, { ...CSV, columns: COLUMNS }));

@@ -249,13 +249,15 @@ const BACKWARDS = { error: 'calendar.upsideDown', path: ['to'] };
 /** What visitors are told apart by besides what always is. */
 const furtherTable = z.union([z.enum(DIMENSIONS), z.templateLiteral(['segment:', z.string().min(1).max(100)])]).optional();
 export const zoneQuerySchema = z.strictObject({ zone: period.zone });
-/** `from` inclusive, `to` not; without them from the first meeting until now. */
-/** `points`: the difference that one would like to tell. */
+/** By itself since the campaign last became another. */
+const release = z.coerce.number().int().min(1).optional();
+/** `from` inclusive, `to` not: a period of one's own. `since`: the release with which a campaign became another. `points`: the difference that one would like to tell. */
 export const resultsQuerySchema = z
-  .strictObject({ ...period, by: furtherTable, points: z.coerce.number().min(0.1).max(50).optional() })
+  .strictObject({ ...period, since: release, by: furtherTable, points: z.coerce.number().min(0.1).max(50).optional() })
   .refine(isForwards, BACKWARDS);
+export const overviewQuerySchema = z.strictObject({ from: utcMs, zone: period.zone });
 export const resultsTableSchema = z
-  .strictObject({ ...period, campaign: idField.optional(), by: furtherTable })
+  .strictObject({ ...period, since: release, campaign: idField.optional(), by: furtherTable })
   .refine(isForwards, BACKWARDS);
 
 export const statusSchema = z.strictObject({ status: z.enum(CAMPAIGN_STATUSES) });

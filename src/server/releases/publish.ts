@@ -1,3 +1,4 @@
+import { campaignPrint, canonical } from '@/core/release/print';
 import { createHash } from 'node:crypto';
 import type { Brand } from '@/core/brand/brand';
 import { brandedFlow, missingValues } from '@/core/brand/brand';
@@ -192,27 +193,23 @@ function withWords(changes: readonly Omit<Change, 'words'>[], told: readonly Tol
   return changes.length === 0 ? worded : [...brand.map((one): Change => ({ ...one, what: 'brand' })), ...worded];
 }
 
-/** Facts are numbered anew in each release, so the conditions behind them are compared, not their numbers. */
 function changesBetween(
   before: Release | undefined,
   after: Release,
   { campaigns, facts, newFacts }: { campaigns: readonly StoredCampaign[]; facts: ReleasedFacts; newFacts: ReleasedFacts },
 ): Omit<Change, 'words'>[] {
   const nameOf = (id: string): string => campaigns.find((campaign) => campaign.id === id)?.name ?? id;
-  const print = (campaign: Release['campaigns'][0], behind: ReleasedFacts): string =>
-    canonical(campaign, (key, value) => (key === 'index' && typeof value === 'number' ? behind[value] : value));
-  const old = new Map((before?.campaigns ?? []).map((campaign) => [campaign.id, print(campaign, facts)]));
+  const old = new Map((before?.campaigns ?? []).map((campaign) => [campaign.id, campaignPrint(campaign, facts)]));
   const changes: Omit<Change, 'words'>[] = after.campaigns.flatMap((campaign): Omit<Change, 'words'>[] => {
     const known = old.get(campaign.id);
     if (known === undefined) return [{ campaign: campaign.id, name: nameOf(campaign.id), what: 'added' }];
-    return known === print(campaign, newFacts) ? [] : [{ campaign: campaign.id, name: nameOf(campaign.id), what: 'changed' }];
+    return known === campaignPrint(campaign, newFacts) ? [] : [{ campaign: campaign.id, name: nameOf(campaign.id), what: 'changed' }];
   });
   const kept = new Set(after.campaigns.map(({ id }) => id));
   const orderOf = (release: Release, other: ReadonlySet<string>): string =>
     release.campaigns.flatMap(({ id }) => (other.has(id) ? [id] : [])).join(' ');
   const isReordered = before !== undefined && orderOf(before, kept) !== orderOf(after, new Set(old.keys()));
-  const plain = (_key: string, value: unknown): unknown => value;
-  const isOtherBudget = before !== undefined && canonical(before.budget, plain) !== canonical(after.budget, plain);
+  const isOtherBudget = before !== undefined && canonical(before.budget) !== canonical(after.budget);
   return [
     ...(isReordered ? [{ campaign: '', name: 'The order of campaigns', what: 'order' as const }] : []),
     ...(isOtherBudget ? [{ campaign: '', name: 'The site’s budget', what: 'budget' as const }] : []),
@@ -221,16 +218,6 @@ function changesBetween(
       .filter((id) => !kept.has(id))
       .map((id): Omit<Change, 'words'> => ({ campaign: id, name: nameOf(id), what: 'removed' })),
   ];
-}
-
-/** JSON with sorted keys: the database does not keep their order. */
-function canonical(value: unknown, replace: (key: string, value: unknown) => unknown): string {
-  const sorted = (key: string, one: unknown): unknown => {
-    const met = replace(key, one);
-    if (typeof met !== 'object' || met === null || Array.isArray(met)) return met;
-    return Object.fromEntries(Object.entries(met).sort(([a], [b]) => (a < b ? -1 : 1)));
-  };
-  return JSON.stringify(value, sorted);
 }
 
 /** Makes the next release. `seen`: the print of what was looked at before. @throws NotPublishable with everything that stands in the way, ChangedMeanwhile */

@@ -1,5 +1,7 @@
 import type { CampaignDocument } from '@/core/campaigns/campaign';
 import type { Split } from '@/core/campaigns/assign';
+import { campaignPrint, experimentPrint } from '@/core/release/print';
+import type { ReleasedCampaign, ReleasedFacts } from '@/core/release/release';
 import { reachesGoal, valueOf } from '@/core/campaigns/goals';
 import { visitorAt } from '@/core/history/record';
 import { peopleHold } from '@/core/people/condition';
@@ -196,37 +198,44 @@ export interface ReleaseMark {
   readonly at: number;
 }
 
-/** What each release dealt out of a campaign, and the releases in which the campaign itself became another. */
-export async function loadSplits(
-  db: Queryable,
-  siteId: number,
-  campaign: string,
-): Promise<{ splits: Map<number, Split>; marks: ReleaseMark[]; goalChangedAt: number | undefined }> {
-  const rows = await many<{ number: number; name: string; at: number; part: (Split & { goal?: unknown }) | null }>(
+export interface DealtOut {
+  /** By release what it dealt. */
+  readonly splits: Map<number, Split>;
+  /** Releases in which the campaign itself became another, its shares included. */
+  readonly marks: ReleaseMark[];
+  /** Releases in which those who meet it began to be compared anew: its first, and each in which its messages, its rule, its people or its goal became others. */
+  readonly starts: ReleaseMark[];
+  readonly goalChangedAt: number | undefined;
+}
+
+/** What each release dealt out of a campaign, and how it changed. */
+export async function loadSplits(db: Queryable, siteId: number, campaign: string): Promise<DealtOut> {
+  const rows = await many<{ number: number; name: string; at: number; facts: ReleasedFacts; part: ReleasedCampaign | null }>(
     db,
-    `select number, name, ms(published_at)::float8 as at,
+    `select number, name, ms(published_at)::float8 as at, facts,
             jsonb_path_query_first(document, '$.campaigns[*] ? (@.id == $id)', jsonb_build_object('id', $2::text)) as part
        from release where site_id = $1 order by number`,
     [siteId, campaign],
   );
   const splits = new Map<number, Split>();
   const marks: ReleaseMark[] = [];
-  let last = '';
+  const starts: ReleaseMark[] = [];
+  let [last, experiment] = ['', ''];
   let goal: string | undefined;
   let goalChangedAt: number | undefined;
-  for (const { number, name, at, part } of rows) {
+  for (const { number, name, at, facts, part } of rows) {
     if (part)
       splits.set(number, { ...(part.holdout ? { holdout: part.holdout } : {}), ...(part.variants ? { variants: part.variants } : {}) });
-    const print = JSON.stringify(withoutFacts(part));
+    const print = part ? campaignPrint(part, facts) : 'none';
+    // Whoever was off for a while goes on as before.
+    const compared = part ? experimentPrint(part, facts) : experiment;
+    if (compared !== experiment) starts.push({ number, name, at });
+    experiment = compared;
     if (print !== last && (part || last !== '')) marks.push({ number, name, at });
     last = part ? print : '';
     const now = part ? JSON.stringify(part.goal) : goal;
     if (goal !== undefined && now !== goal) goalChangedAt = at;
     goal = now;
   }
-  return { splits, marks, goalChangedAt };
+  return { splits, marks, starts, goalChangedAt };
 }
-
-/** Facts are numbered anew in each release: their numbers say nothing of the campaign. */
-const withoutFacts = (part: unknown): unknown =>
-  JSON.parse(JSON.stringify(part, (key, value: unknown) => (key === 'index' && typeof value === 'number' ? 0 : value)) ?? 'null');

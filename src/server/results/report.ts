@@ -1,10 +1,11 @@
 import type { Dimension, Exposure } from '@/core/results/report';
+import type { Looks } from '@/core/results/span';
 import type { WholeReport } from '@/core/results/whole';
 import { USUAL_PLAN } from '@/core/results/span';
 import { analyse } from '../analysis/analyse';
 import type { StoredCampaign } from '../db/campaigns';
 import type { Queryable } from '../db/queryable';
-import type { ReleaseMark } from './load';
+import type { DealtOut, ReleaseMark } from './load';
 import { loadSplits } from './load';
 
 export interface CampaignResults extends WholeReport {
@@ -12,26 +13,58 @@ export interface CampaignResults extends WholeReport {
   readonly from: number;
   readonly to: number;
   readonly marks: readonly ReleaseMark[];
+  /** From each of these on those who meet it are compared anew; the oldest first. */
+  readonly starts: readonly ReleaseMark[];
+  /** Of these the one that it is of; null where a period was chosen. */
+  readonly since: number | null;
   readonly goalChangedAt: number | null;
 }
 
 export const TABLES: readonly Dimension[] = ['device', 'channel', 'returning', 'known', 'country'];
 
-export interface Period {
-  readonly from: number;
-  readonly to: number;
-  readonly now: number;
-  readonly zone: string;
+/** Of whom results are: a period (UTC ms), or those who met it since it was released so (`since`: the release's number), by itself the last time that it became another. */
+export interface AskedPeriod {
+  readonly from?: number | undefined;
+  readonly to?: number | undefined;
+  readonly since?: number | undefined;
 }
 
-/** Everything that a campaign's results show of a period. @throws AnalysisAway where what works it out is away */
+export interface PeriodOfResults {
+  readonly from: number;
+  readonly to: number;
+  readonly since: number | null;
+  readonly looks: Looks;
+}
+
+/** Only what goes on from a fixed start may be looked at always; any other period once. */
+export function periodOf({ from, to, since }: AskedPeriod, { starts }: Pick<DealtOut, 'starts'>, now: number): PeriodOfResults {
+  if (from !== undefined || to !== undefined) return { from: from ?? 0, to: to ?? now, since: null, looks: 'once' };
+  const begun = starts.filter(({ at }) => at < now);
+  const asked = begun.findIndex(({ number }) => number === since);
+  const nth = asked < 0 ? begun.length - 1 : asked;
+  return { from: begun[nth]?.at ?? 0, to: begun[nth + 1]?.at ?? now, since: begun[nth]?.number ?? null, looks: 'always' };
+}
+
+/** Everything that a campaign's results show. @throws AnalysisAway where what works it out is away */
 export async function campaignResults(
   db: Queryable,
   siteId: number,
   campaign: StoredCampaign,
-  { from, to, now, zone, by, points }: Period & { readonly by?: Dimension | undefined; readonly points?: number | undefined },
+  {
+    now,
+    zone,
+    by,
+    points,
+    ...asked
+  }: AskedPeriod & {
+    readonly now: number;
+    readonly zone: string;
+    readonly by?: Dimension | undefined;
+    readonly points?: number | undefined;
+  },
 ): Promise<CampaignResults> {
-  const { splits, marks, goalChangedAt } = await loadSplits(db, siteId, campaign.id);
+  const { splits, marks, starts, goalChangedAt } = await loadSplits(db, siteId, campaign.id);
+  const { from, to, since, looks } = periodOf(asked, { starts }, now);
   const report = await analyse({
     kind: 'results',
     site: siteId,
@@ -40,6 +73,7 @@ export async function campaignResults(
     variants: (campaign.variants ?? []).map(({ name }) => name),
     splits: [...splits],
     planned: USUAL_PLAN,
+    looks,
     zone,
     from,
     to,
@@ -47,7 +81,31 @@ export async function campaignResults(
     points: points === undefined ? undefined : points / 100,
     tables: by && by !== 'variant' && !TABLES.includes(by) ? [by, ...TABLES] : TABLES,
   });
-  return { from, to, ...report, marks: marks.filter(({ at }) => at < to), goalChangedAt: goalChangedAt ?? null };
+  return { from, to, since, ...report, marks: marks.filter(({ at }) => at < to), starts, goalChangedAt: goalChangedAt ?? null };
+}
+
+/**
+ * What the overview and the weekly mail say of a campaign: counts of a period, and the difference as it stands since the campaign last became another, which may be
+ * looked at always. `from`, `to`: UTC ms.
+ */
+export async function campaignOverview(
+  db: Queryable,
+  siteId: number,
+  campaign: StoredCampaign,
+  { from, to, now, zone }: { from: number; to?: number | undefined; now: number; zone: string },
+): Promise<CampaignResults> {
+  const [counted, known] = [
+    await campaignResults(db, siteId, campaign, { from, to: to ?? now, now, zone }),
+    await campaignResults(db, siteId, campaign, { now, zone }),
+  ];
+  const against = new Map(known.rows.map((row) => [row.value, row.against]));
+  return {
+    ...counted,
+    looks: known.looks,
+    since: known.since,
+    shares: known.shares,
+    rows: counted.rows.map((row) => ({ ...row, against: against.get(row.value) ?? null })),
+  };
 }
 
 /** A line of the command's file. */

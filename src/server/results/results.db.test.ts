@@ -10,6 +10,7 @@ import type { FreshDatabase } from '../testing/freshDatabase';
 import { freshDatabase } from '../testing/freshDatabase';
 import { newUuid } from '../testing/items';
 import { loadMet, loadSplits } from './load';
+import { periodOf } from './report';
 import { countShowings, noteSight } from '../db/showings';
 import { loadWays } from './ways';
 
@@ -302,6 +303,46 @@ test('releases tell what each dealt out, and when the campaign became another', 
   ]);
   expect(marks.map(({ number }) => number)).toEqual([1, 3]);
   expect(goalChangedAt).toBe(marks[1]?.at);
+});
+
+test('comparing begins anew with another message, rule or goal, and goes on through changed shares and a pause', async () => {
+  const closes = { button: true, dim: true, escape: true };
+  const document = {
+    name: 'Camp',
+    goal: EVENT,
+    rule: {},
+    holdout: 0.2,
+    flow: { start: 'a', messages: [{ id: 'a', format: 'popup' as const, blocks: [{ kind: 'heading' as const, text: 'One' }], closes }] },
+  };
+  await withTransaction(database.pool, (tx) => insertCampaign(tx, { siteId: site.id, id: 'camp', document, status: 'live' }));
+  const release = () => publish(database.pool, { siteId: site.id, memberId: null, name: '', note: '' });
+  const change = (set: string) => run(`update campaign set ${set} where site_id = $1`, site.id);
+  await release();
+  await change(`holdout = 0.5`);
+  await release();
+  await change(`status = 'paused'`);
+  await release();
+  await change(`status = 'live'`);
+  await release();
+  await change(`rule = '{"moment": {"all": [{"kind": "delay", "seconds": 5}]}}'`);
+  await release();
+  await change(`flow = jsonb_set(flow, '{messages,0,blocks,0,text}', '"Two"')`);
+  await release();
+  await change(`goal = jsonb_set(goal, '{days}', '9')`);
+  await release();
+  const { starts, marks } = await loadSplits(database.pool, site.id, 'camp');
+  expect(starts.map(({ number }) => number)).toEqual([1, 5, 6, 7]);
+  expect(marks.map(({ number }) => number)).toEqual([1, 2, 3, 4, 5, 6, 7]);
+  const now = Date.now() + 1000;
+  const at = (number: number) => starts.find((one) => one.number === number)?.at;
+  expect(periodOf({}, { starts }, now)).toEqual({ from: at(7), to: now, since: 7, looks: 'always' });
+  expect(periodOf({ since: 1 }, { starts }, now)).toEqual({ from: at(1), to: at(5), since: 1, looks: 'always' });
+  // Not one of them: what holds by itself.
+  expect(periodOf({ since: 2 }, { starts }, now)).toMatchObject({ since: 7 });
+  // As of an earlier instant what came later is not known.
+  expect(periodOf({}, { starts }, (at(5) ?? 0) + 0.5)).toMatchObject({ since: 5 });
+  expect(periodOf({ from: 5 }, { starts }, now)).toEqual({ from: 5, to: now, since: null, looks: 'once' });
+  expect(periodOf({}, { starts: [] }, now)).toEqual({ from: 0, to: now, since: null, looks: 'always' });
 });
 
 test('showings are counted by the ways they went through the messages, and by how they ended; what was asked for and the team are not', async () => {

@@ -1,6 +1,6 @@
 import type { WeeklyCampaign } from '@/core/results/weekly';
 import { beginningIn, dueMonday, weekBefore, weeklyMail } from '@/core/results/weekly';
-import { isClear, percent, points, successWords, valueName } from '@/core/results/words';
+import { isClear, isTooWide, percent, points, successWords, valueName } from '@/core/results/words';
 import type { ResultRow } from '@/core/results/report';
 import { DAY_MS } from '@/core/time/day';
 import type pg from 'pg';
@@ -14,7 +14,7 @@ import { many, maybeOne, one } from '../db/queryable';
 import { findSite } from '../db/sites';
 import type { Mail } from '../mail/mailer';
 import { campaignsMet, withMessages } from './all';
-import { campaignResults } from './report';
+import { campaignOverview } from './report';
 
 /** Whether a member gets the week's results of a site. */
 export const wantsWeekly = async (db: Queryable, siteId: number, memberId: number): Promise<boolean> =>
@@ -69,7 +69,7 @@ export async function weeklyOf(
   for (const { id, name } of met) {
     const campaign = stored.find((all) => all.id === id);
     if (!campaign) continue;
-    const results = await campaignResults(db, siteId, campaign, { from: begins, to: ends, now: ends, zone });
+    const results = await campaignOverview(db, siteId, campaign, { from: begins, to: ends, now: ends, zone });
     if (results.met === 0) continue;
     const shown = results.rows.filter(({ value }) => value !== 'nothing');
     const [of, successes] = [shown.reduce((sum, row) => sum + row.met, 0), shown.reduce((sum, row) => sum + row.successes, 0)];
@@ -111,7 +111,7 @@ function differenceWords({ value, against }: ResultRow, isOneOfSeveral: boolean)
   const [low, high] = against.span;
   const who = isOneOfSeveral ? `${valueName(value)}: ` : '';
   const span = `somewhere between ${points(low)} and ${points(high)}`;
-  if (high - low > 1) return `${who}too few yet to say`;
+  if (isTooWide(against)) return `${who}too few yet to say`;
   return isClear(against) ? `${who}${points(against.difference)} points, ${span}` : `${who}no difference is clear yet, ${span} points`;
 }
 

@@ -6,6 +6,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import type { Goal } from '@/core/campaigns/campaign';
 import type { ResultRow } from '@/core/results/report';
+import { SHOWN } from '@/core/results/report';
 import type { Annoyance, MetCampaign } from '@/server/results/all';
 import type { CampaignResults } from '@/server/results/report';
 import { addressOf, fetched } from '../parts/net/call';
@@ -13,13 +14,11 @@ import { Empty } from '../parts/layout/Empty';
 import { ScreenHead } from '../parts/layout/ScreenHead';
 import { SpansFile } from './SpansFile';
 import { WeeklyMail } from './WeeklyMail';
-import { count, isClear, percent, points, successWords, valueName } from '@/core/results/words';
+import { count, hasOddShares, isClear, isTooWide, percent, points, reachOf, successWords, valueName } from '@/core/results/words';
 
 type Line = MetCampaign & { readonly goal: Goal };
 
 const WIDTH = 240;
-/** Spans wider than this, in points, are cut. */
-const MOST = 0.15;
 
 /** Every campaign that somebody met: its steps, and its difference with its span on one axis; and what all messages do to a visit. */
 export function AllResults({
@@ -37,15 +36,12 @@ export function AllResults({
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const found = useQueries({
     queries: campaigns.map(({ id }) => ({
-      queryKey: ['results', id, 'since', since],
-      queryFn: () => fetched('GET /api/campaigns/{id}/results', { params: { id }, query: { zone, from: String(since) } }),
+      queryKey: ['results', id, 'overview', since],
+      queryFn: () => fetched('GET /api/campaigns/{id}/overview', { params: { id }, query: { zone, from: String(since) } }),
     })),
   });
   const compared = found.flatMap(({ data }) => data?.rows.flatMap(({ against }) => (against ? [against] : [])) ?? []);
-  const reach = Math.min(
-    MOST,
-    Math.max(0.02, ...compared.filter(({ span: [low, high] }) => high - low < MOST).flatMap(({ span }) => span.map(Math.abs))),
-  );
+  const reach = reachOf(compared);
   const x = scaleLinear([-reach, reach], [6, WIDTH - 6]).clamp(true);
   return (
     <div className="grid grid-cols-1 gap-5 p-6">
@@ -104,7 +100,7 @@ export function AllResults({
                     ))}
                   </svg>
                 </th>
-                <th className="px-4 text-start font-normal">difference in points, and its span</th>
+                <th className="px-4 text-start font-normal">difference in points since it last became another, and its span</th>
               </tr>
             </thead>
             <tbody>
@@ -157,6 +153,9 @@ function Row({
             {name}
           </Link>
           <span className="block font-normal text-soft">success: {successWords(goal)}</span>
+          {results && hasOddShares(results) && (
+            <span className="block font-normal text-danger">Not met in the shares that were dealt: these numbers may be wrong.</span>
+          )}
         </th>
         <td className="px-2">
           {error ? (
@@ -182,7 +181,7 @@ function Row({
           {results && compared.length === 0 && (results.isOwnGoal ? 'only versions can be compared' : 'nobody is dealt nothing')}
           {compared.map((row) => (
             <p key={row.value}>
-              {compared.length > 1 && <span>{valueName(row.value)}: </span>}
+              {row.value !== SHOWN && <span>{valueName(row.value)}: </span>}
               <Told row={row} />
             </p>
           ))}
@@ -195,7 +194,7 @@ function Row({
 function Told({ row: { against } }: { row: ResultRow }) {
   if (!against) return null;
   const [low, high] = against.span;
-  if (high - low > 1) return <>too few yet</>;
+  if (isTooWide(against)) return <>too few yet</>;
   return isClear(against) ? (
     <span className="text-ink">
       <b>{points(against.difference)}</b> {points(low)} to {points(high)}
@@ -208,7 +207,7 @@ function Told({ row: { against } }: { row: ResultRow }) {
 }
 
 function Span({ row: { against }, x, y }: { row: ResultRow; x: (difference: number) => number; y: number }) {
-  if (!against) return null;
+  if (!against || isTooWide(against)) return null;
   const [low, high] = against.span;
   return (
     <g stroke="var(--pine)" fill="var(--pine)" opacity={isClear(against) ? 1 : 0.45}>

@@ -15,7 +15,7 @@ import { ForetoldAndCame } from './ForetoldAndCame';
 import { SideBySide } from './SideBySide';
 import { SpansFile } from './SpansFile';
 import { TakeOut } from './TakeOut';
-import { answerWords, closedWords, count, daysInWords, percent, successWords } from '@/core/results/words';
+import { answerWords, closedWords, count, daysInWords, hasOddShares, percent, successWords } from '@/core/results/words';
 
 const BY_NAMES: Partial<Record<Dimension, string>> = {
   page: 'Page of the first meeting',
@@ -30,8 +30,6 @@ const DAY_MS = 86_400_000;
 const FIRST_DAY = '1970-01-02';
 /** More rows than this are countries nobody compares. */
 const MOST_ROWS = 12;
-/** Under this chance shares are not what was meant to be dealt. */
-const ODD_SHARES = 0.001;
 
 const nameOfTable = (by: Dimension, segments: readonly { readonly id: string; readonly name: string }[]): string =>
   BY_NAMES[by] ?? `In “${segments.find(({ id }) => by === `segment:${id}`)?.name ?? by}” by then`;
@@ -73,11 +71,12 @@ export function CampaignResults({
   // What was chosen stands in the address, so that a link shows the same to somebody else.
   const query = useSearchParams();
   const [from, to] = [query.get('from') ?? '', query.get('to') ?? ''];
+  const since = query.get('since') ?? undefined;
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const by = (query.get('by') ?? undefined) as Dimension | undefined;
   const told = query.get('points') ?? '1';
   const { segments } = useRecorded();
-  const choose = (next: Partial<Record<'from' | 'to' | 'by' | 'points', string>>): void => {
+  const choose = (next: Partial<Record<'from' | 'to' | 'since' | 'by' | 'points', string>>): void => {
     // Two choices may come faster than the first is drawn: what stands in the address by now is kept.
     const params = new URLSearchParams(window.location.search);
     params.set('tab', 'results');
@@ -88,15 +87,15 @@ export function CampaignResults({
   };
   const [begins, ends] = [beginningOf(from), endOf(to)];
   const { data, error, isPlaceholderData } = useQuery({
-    queryKey: ['results', campaign, begins, ends, by, told, JSON.stringify(goal)],
+    queryKey: ['results', campaign, begins, ends, since, by, told, JSON.stringify(goal)],
     placeholderData: keepPreviousData,
     refetchOnMount: 'always',
     queryFn: async () => {
-      const query = { zone, from: begins, to: ends, by, points: told };
+      const query = { zone, from: begins, to: ends, since, by, points: told };
       return fetched('GET /api/campaigns/{id}/results', { params: { id: campaign }, query });
     },
   });
-  const period = <Period from={from} to={to} lastChange={data?.marks.at(-1)?.at} choose={choose} />;
+  const period = <Period from={from} to={to} since={data?.since ?? undefined} starts={data?.starts ?? []} choose={choose} />;
   if (error)
     return (
       <div className="grid gap-4">
@@ -117,7 +116,7 @@ export function CampaignResults({
         {period}
         {data.unripe > 0 && <span>{count(data.unripe)} of them may still succeed: their days are not over.</span>}
       </div>
-      {data.shares.chance !== null && data.shares.chance < ODD_SHARES && (
+      {hasOddShares(data) && (
         <p role="alert" className="sheet border-s-4 border-danger p-4">
           <b>These numbers may be wrong.</b> Visitors were not met in the shares that were dealt (a chance of less than one in a thousand):
           something keeps one group from being recorded.
@@ -137,11 +136,11 @@ export function CampaignResults({
         </p>
         <p className="mt-2 text-soft">
           {count(data.met)} met its moment{nothing ? `; ${count(nothing.met)} of them, picked by chance, saw nothing` : ''}.{' '}
-          {answer.difference && 'You may look as often as you like: the span stays right in 95 of 100 such campaigns.'}
+          {answer.difference && LOOKS[data.looks]}
           {!nothing && !data.isOwnGoal && data.met > 0 && ' Nobody is dealt nothing, so there is nothing to compare it with.'}
           {data.isOwnGoal && ' What only the message itself brings about cannot be compared with seeing nothing.'}
         </p>
-        {answer.difference && !answer.isClear && data.needed && data.needed.days > 0 && (
+        {answer.difference && data.looks === 'always' && !answer.isClear && data.needed && data.needed.days > 0 && (
           <p className="text-soft">
             Some {count(data.needed.visitors)} more visitors, at the present pace {daysInWords(data.needed.days)}, would tell a difference
             of{' '}
@@ -161,6 +160,7 @@ export function CampaignResults({
           </p>
         )}
         <Worth results={data} />
+        <Strata rows={data.rows} />
       </section>
       <div className="grid grid-cols-1 gap-4 lg:grid-cols-[2fr_1fr]">
         <section ref={chart} className="sheet min-w-0 p-4" aria-labelledby="known">
@@ -176,7 +176,8 @@ export function CampaignResults({
               marks={data.marks}
               zone={zone}
               title="The difference, as it became known"
-              onPeriod={(first, end) => choose({ from: first, to: end })}
+              looks={data.looks}
+              onPeriod={(first, end) => choose({ from: first, to: end, since: '' })}
             />
           ) : (
             <p className="text-soft">
@@ -215,7 +216,7 @@ export function CampaignResults({
         <a
           className="act-quiet"
           href={addressOf('GET /results.csv', {
-            query: { campaign, zone, from: data.from, to: data.to, by },
+            query: { campaign, zone, from: begins, to: ends, since, by },
           })}
           download
         >
@@ -234,22 +235,61 @@ export function CampaignResults({
   );
 }
 
-/** Of whom it is: those who first met the campaign from one day to another. A part of the chart that is dragged over does the same. */
+const LOOKS: Readonly<Record<Results['looks'], string>> = {
+  always: 'You may look as often as you like: the span stays right in 95 of 100 such campaigns.',
+  once: 'In a period of your own an interval holds for one look at it, and nothing is called clear: that takes a fixed start.',
+};
+
+const dayOf = (at: number): string => new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+
+/** What the select says of a stretch in which the campaign was the same. */
+function stretchWords(starts: Results['starts'], nth: number): string {
+  const [start, next] = [starts[nth], starts[nth + 1]];
+  if (!start) return '';
+  if (next) return `as release ${start.number} had it, ${dayOf(start.at)} to ${dayOf(next.at)}`;
+  return nth === 0 ? `since it began, ${dayOf(start.at)}` : `since it last became another, ${dayOf(start.at)}`;
+}
+
+/**
+ * Of whom it is: those who met the campaign since it last became another, before that, or those who first met it from one day to another. A part of the chart that
+ * is dragged over does the same.
+ */
 function Period({
   from,
   to,
-  lastChange,
+  since,
+  starts,
   choose,
 }: {
   from: string;
   to: string;
-  lastChange: number | undefined;
-  choose: (next: { from?: string; to?: string }) => void;
+  since: number | undefined;
+  starts: Results['starts'];
+  choose: (next: { from?: string; to?: string; since?: string }) => void;
 }) {
   const link = 'underline decoration-line underline-offset-4 hover:text-ink';
+  const isChosen = from !== '' || to !== '';
   return (
     <div className="flex flex-wrap items-center gap-3 text-soft" role="group" aria-label="Period">
-      <span>Visitors who first met it</span>
+      <label className="flex items-center gap-2">
+        Visitors who first met it
+        <select
+          className="field text-ink"
+          value={isChosen ? '' : (since ?? 'none')}
+          onChange={({ target }) => choose({ from: '', to: '', since: target.value === String(starts.at(-1)?.number) ? '' : target.value })}
+        >
+          {isChosen && <option value="">in a period of your own</option>}
+          {starts.length === 0 && <option value="none">since ever: it was never published</option>}
+          {starts
+            .map(({ number }, nth) => (
+              <option key={number} value={number}>
+                {stretchWords(starts, nth)}
+              </option>
+            ))
+            .reverse()}
+        </select>
+      </label>
+      <span>or</span>
       {(
         [
           ['from', from],
@@ -258,23 +298,33 @@ function Period({
       ).map(([label, day]) => (
         <label key={label} className="flex items-center gap-2">
           {label}
-          <DayField day={day} onDay={(chosen) => choose({ [label]: chosen })} />
+          <DayField day={day} onDay={(chosen) => choose({ [label]: chosen, since: '' })} />
         </label>
       ))}
       {RECENT.map((days) => (
-        <button key={days} className={link} onClick={() => choose({ from: daysBack(days), to: '' })}>
+        <button key={days} className={link} onClick={() => choose({ from: daysBack(days), to: '', since: '' })}>
           {days} days
         </button>
       ))}
-      {lastChange !== undefined && (
-        <button className={link} onClick={() => choose({ from: toField(lastChange), to: '' })}>
-          since the last change
-        </button>
-      )}
-      <button className={link} onClick={() => choose({ from: '', to: '' })}>
+      <button className={link} onClick={() => choose({ from: FIRST_DAY, to: '', since: '' })}>
         ever
       </button>
     </div>
+  );
+}
+
+/** Where shares were changed on the way: how the difference was taken, and who is in none. */
+function Strata({ rows }: { rows: Results['rows'] }) {
+  const told = rows.flatMap(({ against }) => (against && (against.strata > 1 || against.leftOut > 0) ? [against] : []));
+  const [first] = told;
+  if (!first) return null;
+  const leftOut = Math.max(...told.map((one) => one.leftOut));
+  return (
+    <p className="text-soft">
+      The shares that see nothing or a version were changed on the way.
+      {first.strata > 1 && ` The difference is taken within each of the ${first.strata} parts that were dealt alike, and put together.`}
+      {leftOut > 0 && ` ${count(leftOut)} visitors are in no difference: where they were dealt there is nobody to compare them with.`}
+    </p>
   );
 }
 

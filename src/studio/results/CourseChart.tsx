@@ -4,7 +4,8 @@ import { scaleLinear } from 'd3-scale';
 import type { PointerEvent } from 'react';
 import { useState } from 'react';
 import { area, line } from 'd3-shape';
-import type { KnownBy } from '@/core/results/report';
+import type { Looks } from '@/core/results/span';
+import type { KnownBy } from '@/core/results/course';
 import { dayIn } from '@/core/results/report';
 import { useWidth } from '../parts/layout/useWidth';
 import { points } from '@/core/results/words';
@@ -37,12 +38,15 @@ export function CourseChart({
   marks,
   zone,
   title,
+  looks,
   onPeriod,
 }: {
   course: readonly KnownBy[];
   marks: readonly { readonly number: number; readonly at: number }[];
   zone: string;
   title: string;
+  /** Of a period of one's own nothing is called clear, and it is drawn otherwise. */
+  looks: Looks;
   /** A part of it was dragged over: its first and last day. */
   onPeriod: (first: string, last: string) => void;
 }) {
@@ -62,7 +66,8 @@ export function CourseChart({
   const middle = line<KnownBy>()
     .x(({ day }) => at(day))
     .y(({ difference }) => y(difference ?? 0));
-  const isClear = ({ span }: KnownBy): boolean => span[0] > 0 || span[1] < 0;
+  const isClear = ({ span }: KnownBy): boolean => looks === 'always' && (span[0] > 0 || span[1] < 0);
+  const paint = looks === 'always' ? 'var(--pine)' : 'var(--soft)';
   const last = told.at(-1);
   // Since when it is clear without a break.
   const open = told.findLastIndex((one) => !isClear(one));
@@ -99,8 +104,14 @@ export function CourseChart({
               </text>
             </g>
           ))}
-          <path d={band([...told]) ?? ''} fill="var(--pine)" opacity="0.18" />
-          <path d={middle([...told]) ?? ''} fill="none" stroke="var(--pine)" strokeWidth="2" />
+          <path d={band([...told]) ?? ''} fill={paint} opacity="0.18" />
+          <path
+            d={middle([...told]) ?? ''}
+            fill="none"
+            stroke={paint}
+            strokeWidth="2"
+            {...(looks === 'once' ? { strokeDasharray: '5 4' } : {})}
+          />
           {marks.map(({ number, at: when }) => {
             const day = dayIn(zone, when);
             if (!isInSight(day)) return null;

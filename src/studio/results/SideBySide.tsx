@@ -2,7 +2,7 @@
 
 import { scaleLinear } from 'd3-scale';
 import type { ResultRow } from '@/core/results/report';
-import { count, isClear, percent, points, valueName } from '@/core/results/words';
+import { count, isClear, isTooWide, percent, points, valueName } from '@/core/results/words';
 
 const WIDTH = 300;
 /** Of fewer visitors a rate is drawn pale. */
@@ -106,11 +106,11 @@ export function SideBySide({ tables, success }: { tables: readonly ResultTable[]
 function Against({ row: { against, met } }: { row: ResultRow }) {
   if (!against) return null;
   const [low, high] = against.span;
-  if (high - low > 1) return <span className="text-soft">too few yet: {count(met)}</span>;
+  if (isTooWide(against)) return <span className="text-soft">too few yet: {count(met)}</span>;
   return (
     <span className={isClear(against) ? '' : 'text-soft'}>
       <b>{points(against.difference)}</b> {points(low)} to {points(high)}
-      {!isClear(against) && ' · not clear yet'}
+      {against.looks === 'once' ? ' · for one look' : !isClear(against) && ' · not clear yet'}
     </span>
   );
 }

@@ -3,7 +3,7 @@
 import { scaleLinear } from 'd3-scale';
 import { useRef } from 'react';
 import type { ResultRow } from '@/core/results/report';
-import { isClear, percent, points, valueName } from '@/core/results/words';
+import { isClear, isTooWide, percent, points, reachOf, valueName } from '@/core/results/words';
 import { TakeOut } from './TakeOut';
 
 export interface SpanLine {
@@ -13,23 +13,13 @@ export interface SpanLine {
 }
 
 const [WIDTH, LINE, LEFT, AXIS, TOP] = [900, 24, 330, 360, 40];
-/** Spans wider than this are cut. */
-const MOST = 0.5;
 
 /** Comparisons as one drawing to take out: on the screen they stand in rows of a table. */
 export function SpansFile({ lines, title, name }: { lines: readonly SpanLine[]; title: string; name: string }) {
   const around = useRef<HTMLDivElement>(null);
   const compared = lines.filter(({ row: { against } }) => against !== null);
   if (compared.length === 0) return null;
-  const reach = Math.min(
-    MOST,
-    Math.max(
-      0.01,
-      ...compared.flatMap(({ row: { against } }) =>
-        against && against.span[1] - against.span[0] < MOST ? against.span.map(Math.abs) : [],
-      ),
-    ),
-  );
+  const reach = reachOf(compared.flatMap(({ row: { against } }) => (against ? [against] : [])));
   const x = scaleLinear([-reach, reach], [LEFT, LEFT + AXIS]).clamp(true);
   const height = TOP + compared.length * LINE + 30;
   return (
@@ -62,12 +52,14 @@ export function SpansFile({ lines, title, name }: { lines: readonly SpanLine[]; 
                 <text x={LEFT - 14} y={y + 4} fontSize="12" textAnchor="end" fill="var(--soft)">
                   {cut(valueName(row.value), 20)}
                 </text>
-                <g stroke="var(--pine)" fill="var(--pine)" opacity={isClear(against) ? 1 : 0.45}>
-                  <line x1={x(low)} x2={x(high)} y1={y} y2={y} strokeWidth="3" />
-                  <circle cx={x(against.difference)} cy={y} r="4.5" />
-                </g>
+                {!isTooWide(against) && (
+                  <g stroke="var(--pine)" fill="var(--pine)" opacity={isClear(against) ? 1 : 0.45}>
+                    <line x1={x(low)} x2={x(high)} y1={y} y2={y} strokeWidth="3" />
+                    <circle cx={x(against.difference)} cy={y} r="4.5" />
+                  </g>
+                )}
                 <text x={LEFT + AXIS + 16} y={y + 4} fontSize="12" fill="var(--soft)">
-                  {`${rate === null ? '–' : percent(rate)}; ${points(low)} to ${points(high)}`}
+                  {`${rate === null ? '–' : percent(rate)}; ${isTooWide(against) ? 'too few yet' : `${points(low)} to ${points(high)}`}`}
                 </text>
               </g>
             );
