@@ -144,6 +144,6 @@ test('last week is mailed at once to whoever asks, and each Monday to whoever wa
   const [svg] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'results as SVG' }).click()]);
   expect(svg.suggestedFilename()).toBe('results.svg');
   const csv = await (await page.request.get(`${STUDIO}/results.csv?zone=UTC`)).text();
-  expect(csv).toContain('Anything in the way?,variant,nothing,');
+  expect(csv).toContain('Greeting from the newsletter,variant,nothing,');
   expect(csv).toContain('Ask the warden,variant,');
 });

@@ -47,7 +47,7 @@ function wilson(successes: number, of: number): number[] {
 }
 
 test('the command’s visitors give its own numbers, the screen’s, and the table’s', async ({ page }) => {
-  const { report, lines } = command('camp_basket');
+  const { report, lines } = command('camp_newsletter');
   expect(report.met).toBe(lines.length);
   expect(lines.length).toBeGreaterThan(5);
   for (const { value, met, successes, interval } of report.rows) {
@@ -59,15 +59,27 @@ test('the command’s visitors give its own numbers, the screen’s, and the tab
   // Nobody of the team, and who is shown nothing saw nothing.
   expect(lines.every(({ dealt, shown }) => dealt !== 'nothing' || !shown)).toBe(true);
   await signIn(page);
-  await openStudio(page, '/campaigns/camp_basket?tab=results');
+  await openStudio(page, '/campaigns/camp_newsletter?tab=results');
   await expect(page.getByRole('region', { name: 'The answer' })).toContainText(`${lines.length} met its moment`);
-  const versions = page.getByRole('row').filter({ has: page.getByRole('rowheader', { name: 'see nothing' }) });
+  const versions = page.getByRole('row').filter({ has: page.getByRole('rowheader', { name: 'control group', exact: true }) });
   const nothing = report.rows.find(({ value }) => value === 'nothing');
   await expect(versions.getByRole('cell').first()).toHaveText(String(nothing?.met));
-  const csv = await page.request.get(`${STUDIO}/results.csv?campaign=camp_basket&zone=UTC`);
+  const csv = await page.request.get(`${STUDIO}/results.csv?campaign=camp_newsletter&zone=UTC`);
   expect(await csv.text()).toContain(`variant,nothing,${nothing?.met},0,${nothing?.successes},`);
+  // A chosen period is for one look, on the screen, in the table and by the command.
+  const once = command('camp_newsletter', '--from', '2020-01-01T00:00:00Z').report as unknown as {
+    looks: string;
+    rows: { against: { looks: string } | null }[];
+  };
+  expect([once.looks, once.rows.at(-1)?.against?.looks]).toEqual(['once', 'once']);
+  const chosen = await page.request.get(`${STUDIO}/results.csv?campaign=camp_newsletter&zone=UTC&from=0`);
+  expect([
+    (await csv.text()).includes(',always'),
+    (await chosen.text()).includes(',always'),
+    (await chosen.text()).includes(',once'),
+  ]).toEqual([true, false, true]);
   // By the device: the same visitors, told apart otherwise.
-  const byDevice = command('camp_basket', '--by', 'device').report.rows;
+  const byDevice = command('camp_newsletter', '--by', 'device').report.rows;
   expect(byDevice.reduce((sum, { met }) => sum + met, 0)).toBe(lines.filter(({ dealt }) => dealt !== 'nothing').length);
 });
 
@@ -105,11 +117,11 @@ test('results of all stand on one axis, by keys and without a fault of access, a
   await page.waitForURL('**/results');
   await page.getByLabel(/Visitors who met a campaign in the last/).selectOption('90');
   await page.waitForURL('**/results?days=90');
-  await expect(page.getByRole('row').filter({ hasText: 'Anything in the way?' })).toContainText(/not clear yet|too few yet|[+−]\d/);
+  await expect(page.getByRole('row').filter({ hasText: 'Greeting from the newsletter' })).toContainText(/not clear yet|too few yet|[+−]\d/);
   await expect(page.getByRole('region', { name: 'What messages do to a visit' })).toContainText('of all visits saw a message');
   await expect(page.locator('.skeleton')).toHaveCount(0);
   expect(await faultsOf(page)).toEqual([]);
-  await page.getByRole('link', { name: 'Anything in the way?' }).click();
+  await page.getByRole('link', { name: 'Greeting from the newsletter' }).click();
   await expect(page.getByRole('region', { name: 'The answer' })).toBeVisible();
   await expect(page.getByRole('img', { name: /^The difference, as it became known/ })).toBeVisible();
   expect(await faultsOf(page)).toEqual([]);
@@ -120,7 +132,7 @@ test('results of all stand on one axis, by keys and without a fault of access, a
 
 test('a period is dragged over or typed, stands in the address, and goes with a link; the chart is taken out', async ({ page }) => {
   await signIn(page);
-  await openStudio(page, '/campaigns/camp_basket?tab=results');
+  await openStudio(page, '/campaigns/camp_newsletter?tab=results');
   const chart = page.getByRole('img', { name: /^The difference, as it became known/ });
   await expect(chart).toBeVisible();
   // Where lines end is no matter, and the pace is lower each minute in which nobody comes.
@@ -141,11 +153,19 @@ test('a period is dragged over or typed, stands in the address, and goes with a 
   await page.reload();
   await expect.poll(answer).toBe(some);
   const period = page.getByRole('group', { name: 'Period' });
-  await period.getByLabel('to').fill('2020-01-01');
-  await period.getByLabel('from').fill('2019-01-01');
+  await period.getByLabel('to', { exact: true }).fill('2020-01-01');
+  await period.getByLabel('from', { exact: true }).fill('2019-01-01');
   await expect(page.getByRole('region', { name: 'The answer' })).toContainText('Nobody has met it in this period.');
+  // Whatever period one chooses holds for one look; from a fixed start on it may be looked at always.
   await period.getByRole('button', { name: 'ever' }).click();
+  await expect.poll(answer).toMatch(/for one look somewhere between|too few yet/);
+  await expect(page.getByRole('region', { name: 'The answer' })).toContainText('nothing is called clear');
+  const whom = period.getByLabel('Visitors who first met it');
+  await expect(whom.getByRole('option', { selected: true })).toHaveText('in a period of your own');
+  await whom.selectOption('1');
   await expect.poll(answer).toBe(all);
+  expect(new URL(page.url()).search).toBe('?tab=results');
+  expect(all).toContain('You may look as often as you like');
   await expect(chart).toBeVisible();
   const [svg] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'difference as SVG' }).click()]);
   const drawn = readFileSync(await svg.path(), 'utf8');

@@ -148,7 +148,10 @@ test('what only the message brings about is compared between versions, never wit
     ['A', undefined],
     ['B', 'A'],
   ]);
-  expect(rowsBy(visitors, 'device', options)[0]?.against).toBeNull();
+  // Within a device, too, the variants are compared with each other.
+  expect(rowsBy(visitors, 'device', options)).toMatchObject([
+    { value: 'desktop', variant: 'B', met: 100, successes: 20, control: { value: 'A', met: 100, successes: 10 }, against: { value: 'A' } },
+  ]);
 });
 
 test('by what was so before: whoever was dealt something against whoever was dealt nothing, of the same value', () => {
@@ -158,13 +161,17 @@ test('by what was so before: whoever was dealt something against whoever was dea
     ...many(50, 5, { device: 'tablet' }),
     ...many(3, 0, { device: null, dealt: NOTHING }),
   ];
+  const rows = rowsBy(visitors, 'device', OPTIONS);
   expect(
-    rowsBy(visitors, 'device', OPTIONS).map(({ value, met, against }) => [value, met, against?.value ?? null, against?.alpha]),
+    rows.map(({ value, met, control, against }) => [value, met, control?.met ?? null, against?.value ?? null, against?.alpha]),
   ).toEqual([
-    ['phone', 120, NOTHING, 0.05],
-    ['tablet', 50, null, undefined],
-    ['unknown', 0, null, undefined],
+    ['phone', 120, 60, NOTHING, 0.05],
+    ['tablet', 50, null, null, undefined],
+    ['unknown', 0, 3, null, undefined],
   ]);
+  expect(rows[0]?.control).toMatchObject({ value: NOTHING, successes: 2, rate: 2 / 60 });
+  // Whoever met it stands in one of both.
+  expect(rows.reduce((sum, { met, control }) => sum + met + (control?.met ?? 0), 0)).toBe(visitors.length);
 });
 
 test('days are those of the zone, also about a change of the clocks', () => {

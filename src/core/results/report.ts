@@ -43,8 +43,19 @@ export interface Exposure {
 export const DIMENSIONS = ['variant', 'day', 'device', 'channel', 'page', 'country', 'known', 'returning'] as const;
 export type Dimension = (typeof DIMENSIONS)[number] | `segment:${string}`;
 
+/** Those whom a row is compared with: the control group, or the first variant. */
+export interface Control {
+  readonly value: string;
+  readonly met: number;
+  readonly successes: number;
+  readonly rate: number | null;
+  readonly interval: readonly [number, number] | null;
+}
+
 export interface ResultRow {
   readonly value: string;
+  /** Where variants are compared with each other within a value: whose row it is. */
+  readonly variant?: string | undefined;
   readonly met: number;
   readonly shown: number;
   readonly successes: number;
@@ -52,6 +63,8 @@ export interface ResultRow {
   readonly interval: readonly [number, number] | null;
   readonly valueMean: number | null;
   readonly against: Against | null;
+  /** Of a table besides that of the variants: those of the same value, counted apart. */
+  readonly control: Control | null;
 }
 
 export interface Report {
@@ -148,8 +161,10 @@ const NO_SPLITS: ReadonlyMap<number, Split> = new Map();
 
 export interface Group {
   readonly value: string;
+  readonly variant?: string | undefined;
   readonly sums: Sums;
   readonly against?: { readonly value: string; readonly sums: Sums } | undefined;
+  readonly control?: { readonly value: string; readonly sums: Sums } | undefined;
 }
 
 /** Variants beside those who see nothing, all compared with these, or with the first variant where nobody sees nothing or that would be no comparison. */
@@ -167,30 +182,47 @@ export function variantGroups(visitors: readonly Exposure[], { isOwnGoal, varian
   });
 }
 
-/** Of each value those who were dealt something, compared with those of the same value who were dealt nothing. */
+/**
+ * Of each value those who were dealt something beside those of the same value who were dealt nothing; without a control group, or where it would be no comparison,
+ * each further variant beside the first.
+ */
 function valueGroups(
   visitors: readonly Exposure[],
   by: Dimension,
-  { isOwnGoal, zone = 'UTC', splits = NO_SPLITS }: ReportOptions,
+  { isOwnGoal, zone = 'UTC', splits = NO_SPLITS, variants = [] }: ReportOptions,
 ): Group[] {
   const [key, stratum] = [keyOf(by, zone), stratumOf(splits)];
-  const nothing = sumsBy(
-    visitors.filter(({ dealt }) => dealt === NOTHING),
-    key,
-    stratum,
-  );
-  const seen = sumsBy(
-    visitors.filter(({ dealt }) => dealt !== NOTHING),
-    key,
-    stratum,
-  );
-  const met = (value: string): number => (seen.get(value)?.met ?? 0) + (nothing.get(value)?.met ?? 0);
-  return [...new Set([...seen.keys(), ...nothing.keys()])]
+  const sumsOf = (test: (dealt: string) => boolean): Map<string, Sums> =>
+    sumsBy(
+      visitors.filter(({ dealt }) => test(dealt)),
+      key,
+      stratum,
+    );
+  const nothing = sumsOf((dealt) => dealt === NOTHING);
+  const present = variants.filter((name) => visitors.some(({ dealt }) => dealt === name));
+  const [first, ...further] = isOwnGoal || nothing.size === 0 ? present : [];
+  const isByVariant = first !== undefined && further.length > 0;
+  const base = isByVariant ? { value: first, of: sumsOf((dealt) => dealt === first) } : { value: NOTHING, of: nothing };
+  const compared = isByVariant
+    ? further.map((variant) => ({ variant, of: sumsOf((dealt) => dealt === variant) }))
+    : [{ variant: undefined, of: sumsOf((dealt) => dealt !== NOTHING) }];
+  const met = (value: string): number => [base, ...compared].reduce((sum, { of }) => sum + (of.get(value)?.met ?? 0), 0);
+  return [...new Set([base, ...compared].flatMap(({ of }) => [...of.keys()]))]
     .sort((a, b) => (by === 'day' ? (a < b ? -1 : 1) : met(b) - met(a) || (a < b ? -1 : 1)))
-    .map((value): Group => {
-      const [sums, others] = [seen.get(value), nothing.get(value)];
-      return { value, sums: sums ?? noSums(), ...(sums && others && !isOwnGoal ? { against: { value: NOTHING, sums: others } } : {}) };
-    });
+    .flatMap((value) =>
+      compared.map(({ variant, of }): Group => {
+        const [sums, others] = [of.get(value), base.of.get(value)];
+        const control = others && { value: base.value, sums: others };
+        const isCompared = sums && (isByVariant || !isOwnGoal);
+        return { value, variant, sums: sums ?? noSums(), control, against: isCompared ? control : undefined };
+      }),
+    );
+}
+
+const rateOf = ({ met, successes }: Sums): number | null => (met > 0 ? successes / met : null);
+function intervalOf(sums: Sums): readonly [number, number] | null {
+  const interval = rateInterval(tallyOf(sums));
+  return interval ? pair(interval) : null;
 }
 
 /** The rows of a table, each compared row with its part of the chance of a false alarm. */
@@ -200,20 +232,26 @@ export function rowsBy(visitors: readonly Exposure[], by: Dimension, options: Re
   const { looks = 'always', planned = USUAL_PLAN } = options;
   // For one look each interval is one of its own.
   const alpha = looks === 'once' ? ALPHA : ALPHA / Math.max(1, compared);
-  return groups.map(({ value, sums, against }): ResultRow => {
-    const tally = tallyOf(sums);
-    const interval = rateInterval(tally);
-    return {
-      value,
-      met: tally.of,
-      shown: sums.shown,
-      successes: tally.conversions,
-      rate: tally.of > 0 ? tally.conversions / tally.of : null,
-      interval: interval ? pair(interval) : null,
-      valueMean: sums.hasValues ? (meanOf(valuesOf(sums)) ?? null) : null,
-      against: against ? compare(sums, against, { alpha, planned, looks }) : null,
-    };
-  });
+  return groups.map(({ value, variant, sums, against, control }): ResultRow => ({
+    value,
+    ...(variant === undefined ? {} : { variant }),
+    met: sums.met,
+    shown: sums.shown,
+    successes: sums.successes,
+    rate: rateOf(sums),
+    interval: intervalOf(sums),
+    valueMean: sums.hasValues ? (meanOf(valuesOf(sums)) ?? null) : null,
+    against: against ? compare(sums, against, { alpha, planned, looks }) : null,
+    control: control
+      ? {
+          value: control.value,
+          met: control.sums.met,
+          successes: control.sums.successes,
+          rate: rateOf(control.sums),
+          interval: intervalOf(control.sums),
+        }
+      : null,
+  }));
 }
 
 /**

@@ -10,6 +10,7 @@ const row = (value: string, met: number, successes: number, against: ResultRow['
   interval: null,
   valueMean: null,
   against,
+  control: null,
 });
 const event = { kind: 'event' as const, event: 'booking', days: 3 };
 
@@ -23,7 +24,7 @@ const always = { looks: 'always' as const, strata: 1, leftOut: 0 };
 test('nothing is called more or fewer but what is clear', () => {
   const against = { ...always, value: 'nothing', difference: 0.017, span: [0.003, 0.031] as const, alpha: 0.05 };
   const clear = answerWords([row('nothing', 2420, 99), row('shown', 9620, 558, against)], event);
-  expect(clear.before).toBe('Of those who see nothing, 4.1 % do “booking”. Of those who are shown it, 5.8 %:');
+  expect(clear.before).toBe('Of the control group, 4.1 % do “booking”. Of those who are shown it, 5.8 %:');
   expect([clear.difference, clear.isClear]).toEqual(['1.7 points more, somewhere between +0.30 and +3.1', true]);
   const open = answerWords([row('nothing', 20, 1), row('shown', 80, 6, { ...against, span: [-0.2, 0.3] })], event);
   expect(open.difference).toMatch(/^no difference is clear yet/);

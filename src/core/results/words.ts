@@ -42,7 +42,14 @@ export function successWords(goal: Goal): string {
   }
 }
 
-export const valueName = (value: string): string => (value === NOTHING ? 'see nothing' : value === SHOWN ? 'are shown it' : value);
+export const valueName = (value: string): string => (value === NOTHING ? 'control group' : value === SHOWN ? 'shown it' : value);
+
+/** What a row stands for: a value, or a variant within it. */
+export const rowName = ({ value, variant }: ResultRow): string =>
+  variant === undefined ? valueName(value) : `${valueName(value)}: ${variant}`;
+
+/** Why nothing is compared. */
+export const nothingComparedWords = (isOwnGoal: boolean): string => (isOwnGoal ? 'only variants can be compared' : 'no control group');
 
 /** Under this chance shares are not what was meant to be dealt. */
 const ODD_SHARES = 0.001;
@@ -89,7 +96,7 @@ export function answerWords(rows: readonly ResultRow[], goal: Goal): Sentence {
   const { against } = told;
   const other = rows.find(({ value }) => value === against.value);
   const of = (value: string): string =>
-    value === NOTHING ? 'those who see nothing' : value === SHOWN ? 'those who are shown it' : `those who are shown “${value}”`;
+    value === NOTHING ? 'the control group' : value === SHOWN ? 'those who are shown it' : `those who are shown “${value}”`;
   const clear = isClear(against);
   return {
     before: `Of ${of(against.value)}, ${other ? rateOf(other) : '–'} ${does}. Of ${of(told.value)}, ${rateOf(told)}:`,

@@ -34,9 +34,17 @@ const COLUMNS = [
   'span_low',
   'span_high',
   'looks',
+  'control',
+  'control_met',
+  'control_successes',
+  'variant',
 ];
 
-const line = (campaign: string, by: string, { value, met, shown, successes, rate, interval, valueMean, against }: ResultRow): unknown[] => [
+const line = (
+  campaign: string,
+  by: string,
+  { value, variant, met, shown, successes, rate, interval, valueMean, against, control }: ResultRow,
+): unknown[] => [
   harmless(campaign),
   by,
   harmless(value),
@@ -52,6 +60,10 @@ const line = (campaign: string, by: string, { value, met, shown, successes, rate
   against?.span[0],
   against?.span[1],
   against?.looks,
+  control?.value,
+  control?.met,
+  control?.successes,
+  variant === undefined ? undefined : harmless(variant),
 ];
 
 export const resultsEndpoints = [

@@ -1,6 +1,6 @@
 import type { WeeklyCampaign } from '@/core/results/weekly';
 import { beginningIn, dueMonday, weekBefore, weeklyMail } from '@/core/results/weekly';
-import { isClear, isTooWide, percent, points, successWords, valueName } from '@/core/results/words';
+import { isClear, isTooWide, nothingComparedWords, percent, points, successWords, valueName } from '@/core/results/words';
 import type { ResultRow } from '@/core/results/report';
 import { DAY_MS } from '@/core/time/day';
 import type pg from 'pg';
@@ -82,9 +82,7 @@ export async function weeklyOf(
       difference:
         compared.length > 0
           ? compared.map((row) => differenceWords(row, compared.length > 1)).join('; ')
-          : results.isOwnGoal
-            ? 'only versions of it can be compared'
-            : 'nobody is dealt nothing',
+          : nothingComparedWords(results.isOwnGoal),
       isClear: compared.some(({ against }) => against && isClear(against)),
     });
   }

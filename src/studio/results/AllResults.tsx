@@ -14,7 +14,18 @@ import { Empty } from '../parts/layout/Empty';
 import { ScreenHead } from '../parts/layout/ScreenHead';
 import { SpansFile } from './SpansFile';
 import { WeeklyMail } from './WeeklyMail';
-import { count, hasOddShares, isClear, isTooWide, percent, points, reachOf, successWords, valueName } from '@/core/results/words';
+import {
+  count,
+  hasOddShares,
+  isClear,
+  isTooWide,
+  nothingComparedWords,
+  percent,
+  points,
+  reachOf,
+  successWords,
+  valueName,
+} from '@/core/results/words';
 
 type Line = MetCampaign & { readonly goal: Goal };
 
@@ -100,7 +111,7 @@ export function AllResults({
                     ))}
                   </svg>
                 </th>
-                <th className="px-4 text-start font-normal">difference in points since it last became another, and its span</th>
+                <th className="px-4 text-start font-normal">difference in points since its last change</th>
               </tr>
             </thead>
             <tbody>
@@ -168,7 +179,7 @@ function Row({
             <div className="skeleton h-8 w-40" role="status" aria-label={`Working out ${name}`} />
           )}
         </td>
-        <td className="px-2 text-end font-bold">{of > 0 ? percent(successes / of) : '–'}</td>
+        <td className="whitespace-nowrap px-2 text-end font-bold">{of > 0 ? percent(successes / of) : '–'}</td>
         <td className="px-2">
           <svg width={WIDTH} height={Math.max(1, compared.length) * 22} aria-hidden="true" className="block">
             <line x1={x(0)} x2={x(0)} y1="0" y2={Math.max(1, compared.length) * 22} stroke="var(--soft)" />
@@ -178,7 +189,7 @@ function Row({
           </svg>
         </td>
         <td className="px-4 text-soft">
-          {results && compared.length === 0 && (results.isOwnGoal ? 'only versions can be compared' : 'nobody is dealt nothing')}
+          {results && compared.length === 0 && nothingComparedWords(results.isOwnGoal)}
           {compared.map((row) => (
             <p key={row.value}>
               {row.value !== SHOWN && <span>{valueName(row.value)}: </span>}

@@ -41,7 +41,7 @@ const DIFFERENCES = ['0.5', '1', '2', '5', '10'] as const;
 /** A version that is dealt to nobody any more keeps whoever it was dealt to, and is said to be so. */
 function withFate(row: ResultRow, dealt: readonly string[]): ResultRow {
   if (row.value === NOTHING || dealt.includes(row.value) || (row.value === SHOWN && dealt.length === 0)) return row;
-  return { ...row, value: row.value === SHOWN ? 'shown it before there were versions' : `${row.value} (not dealt any more)` };
+  return { ...row, value: row.value === SHOWN ? 'shown it before there were variants' : `${row.value} (not dealt any more)` };
 }
 
 /** A day as the field for a date has it, and the instant at which it begins here. */
@@ -135,9 +135,10 @@ export function CampaignResults({
           {answer.after}
         </p>
         <p className="mt-2 text-soft">
-          {count(data.met)} met its moment{nothing ? `; ${count(nothing.met)} of them, picked by chance, saw nothing` : ''}.{' '}
+          {count(data.met)} met its moment
+          {nothing ? `; ${count(nothing.met)} of them, picked by chance, are the control group, which saw nothing` : ''}.{' '}
           {answer.difference && LOOKS[data.looks]}
-          {!nothing && !data.isOwnGoal && data.met > 0 && ' Nobody is dealt nothing, so there is nothing to compare it with.'}
+          {!nothing && !data.isOwnGoal && data.met > 0 && ' There is no control group to compare it with.'}
           {data.isOwnGoal && ' What only the message itself brings about cannot be compared with seeing nothing.'}
         </p>
         {answer.difference && data.looks === 'always' && !answer.isClear && data.needed && data.needed.days > 0 && (
@@ -166,7 +167,10 @@ export function CampaignResults({
         <section ref={chart} className="sheet min-w-0 p-4" aria-labelledby="known">
           <div className="mb-2 flex flex-wrap items-baseline gap-3">
             <h2 id="known" className="me-auto font-semibold">
-              The difference, as it became known <span className="font-normal text-soft">points · each day’s span</span>
+              The difference, as it became known{' '}
+              <span className="font-normal text-soft">
+                points · each day’s {data.looks === 'always' ? 'span' : 'interval, for one look'}
+              </span>
             </h2>
             {data.course.length > 1 && <TakeOut from={chart} name="difference" />}
           </div>
@@ -203,7 +207,7 @@ export function CampaignResults({
       <SideBySide
         success={goal.kind === 'event' ? goal.event : 'success'}
         tables={[
-          { title: 'Versions', rows: data.rows.map((row) => withFate(row, dealt)) },
+          { title: 'Variants', rows: data.rows.map((row) => withFate(row, dealt)) },
           ...data.by.map(({ by: one, rows }) => ({
             title: nameOfTable(one, segments),
             rows: one === 'day' ? rows : rows.slice(0, MOST_ROWS),
@@ -224,7 +228,7 @@ export function CampaignResults({
         </a>
         <SpansFile
           lines={[
-            ...data.rows.map((row) => ({ title: 'Versions', row })),
+            ...data.rows.map((row) => ({ title: 'Variants', row })),
             ...data.by.flatMap(({ by: one, rows }) => rows.slice(0, MOST_ROWS).map((row) => ({ title: nameOfTable(one, segments), row }))),
           ]}
           title="Differences in points, with their spans"
@@ -247,11 +251,11 @@ function stretchWords(starts: Results['starts'], nth: number): string {
   const [start, next] = [starts[nth], starts[nth + 1]];
   if (!start) return '';
   if (next) return `as release ${start.number} had it, ${dayOf(start.at)} to ${dayOf(next.at)}`;
-  return nth === 0 ? `since it began, ${dayOf(start.at)}` : `since it last became another, ${dayOf(start.at)}`;
+  return nth === 0 ? `since it began, ${dayOf(start.at)}` : `since its last change, ${dayOf(start.at)}`;
 }
 
 /**
- * Of whom it is: those who met the campaign since it last became another, before that, or those who first met it from one day to another. A part of the chart that
+ * Of whom it is: those who met the campaign since its last change, before that, or those who first met it from one day to another. A part of the chart that
  * is dragged over does the same.
  */
 function Period({
@@ -271,24 +275,23 @@ function Period({
   const isChosen = from !== '' || to !== '';
   return (
     <div className="flex flex-wrap items-center gap-3 text-soft" role="group" aria-label="Period">
-      <label className="flex items-center gap-2">
-        Visitors who first met it
-        <select
-          className="field text-ink"
-          value={isChosen ? '' : (since ?? 'none')}
-          onChange={({ target }) => choose({ from: '', to: '', since: target.value === String(starts.at(-1)?.number) ? '' : target.value })}
-        >
-          {isChosen && <option value="">in a period of your own</option>}
-          {starts.length === 0 && <option value="none">since ever: it was never published</option>}
-          {starts
-            .map(({ number }, nth) => (
-              <option key={number} value={number}>
-                {stretchWords(starts, nth)}
-              </option>
-            ))
-            .reverse()}
-        </select>
-      </label>
+      <span id="first-met">Visitors who first met it</span>
+      <select
+        aria-labelledby="first-met"
+        className="field text-ink"
+        value={isChosen ? '' : (since ?? 'none')}
+        onChange={({ target }) => choose({ from: '', to: '', since: target.value === String(starts.at(-1)?.number) ? '' : target.value })}
+      >
+        {isChosen && <option value="">in a period of your own</option>}
+        {starts.length === 0 && <option value="none">since ever: it was never published</option>}
+        {starts
+          .map(({ number }, nth) => (
+            <option key={number} value={number}>
+              {stretchWords(starts, nth)}
+            </option>
+          ))
+          .reverse()}
+      </select>
       <span>or</span>
       {(
         [
@@ -321,7 +324,7 @@ function Strata({ rows }: { rows: Results['rows'] }) {
   const leftOut = Math.max(...told.map((one) => one.leftOut));
   return (
     <p className="text-soft">
-      The shares that see nothing or a version were changed on the way.
+      The split was changed on the way.
       {first.strata > 1 && ` The difference is taken within each of the ${first.strata} parts that were dealt alike, and put together.`}
       {leftOut > 0 && ` ${count(leftOut)} visitors are in no difference: where they were dealt there is nobody to compare them with.`}
     </p>
@@ -357,7 +360,7 @@ function Worth({ results: { rows } }: { results: Results }) {
   const money = (value: number): string => value.toLocaleString('en-GB', { maximumFractionDigits: 2 }).replace('-', '−');
   const [low, high] = worth.span;
   const who = told.value === SHOWN ? 'is shown it' : `is shown “${told.value}”`;
-  const than = told.against?.value === NOTHING ? 'who sees nothing' : `who is shown “${told.against?.value}”`;
+  const than = told.against?.value === NOTHING ? 'of the control group' : `who is shown “${told.against?.value}”`;
   return (
     <p className="text-soft">
       Each visitor who {who} is worth {money(Math.abs(worth.difference))} {worth.difference < 0 ? 'less' : 'more'} than one {than},

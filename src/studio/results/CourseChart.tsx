@@ -53,7 +53,10 @@ export function CourseChart({
   const [dragged, setDragged] = useState<readonly [number, number]>();
   const [ref, width] = useWidth<HTMLDivElement>();
   const told = course.filter(({ difference }) => difference !== null);
-  const reach = Math.min(MOST, Math.max(0.01, ...told.slice(Math.floor(told.length / 3)).flatMap(({ span }) => span.map(Math.abs))));
+  const settled = told.slice(Math.floor(told.length / 3));
+  const spans = Math.min(MOST, Math.max(0.01, ...settled.flatMap(({ span }) => span.map(Math.abs))));
+  // The line itself is never cut.
+  const reach = Math.min(1, Math.max(spans, ...settled.map(({ difference }) => 1.1 * Math.abs(difference ?? 0))));
   const ends = [course[0], course.at(-1)].map((one) => instantOf(one?.day ?? ''));
   const x = scaleLinear(ends, [PAD.left, Math.max(PAD.left + 1, width - PAD.right)]);
   const y = scaleLinear([-reach, reach], [HEIGHT - PAD.bottom, PAD.top]).clamp(true);

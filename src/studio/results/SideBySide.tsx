@@ -1,8 +1,9 @@
 'use client';
 
 import { scaleLinear } from 'd3-scale';
+import type { ReactNode } from 'react';
 import type { ResultRow } from '@/core/results/report';
-import { count, isClear, isTooWide, percent, points, valueName } from '@/core/results/words';
+import { count, isClear, isTooWide, percent, points, rowName, valueName } from '@/core/results/words';
 
 const WIDTH = 300;
 /** Of fewer visitors a rate is drawn pale. */
@@ -16,7 +17,9 @@ export interface ResultTable {
 /** Every comparison as a line on one axis, with the compared group's span behind it. */
 export function SideBySide({ tables, success }: { tables: readonly ResultTable[]; success: string }) {
   const ends = tables.flatMap(({ rows }) => rows.flatMap(({ interval, met }) => (interval && met >= FEW / 4 ? [interval[1]] : [])));
-  const most = Math.min(1, Math.max(0.02, ...ends) * 1.05);
+  // Ends of intervals of a few may be cut, but no rate is.
+  const rates = tables.flatMap(({ rows }) => rows.flatMap(({ rate, control }) => [rate ?? 0, control?.rate ?? 0]));
+  const most = Math.min(1, Math.max(0.02, ...ends, ...rates) * 1.05);
   const x = scaleLinear([0, most], [4, WIDTH - 4]).clamp(true);
   const base = tables[0]?.rows[0];
   const ticks = x.ticks(5);
@@ -42,7 +45,7 @@ export function SideBySide({ tables, success }: { tables: readonly ResultTable[]
             <th className="px-4 text-start font-normal">difference in points, and its span</th>
           </tr>
         </thead>
-        {tables.map(({ title, rows }) => (
+        {tables.map(({ title, rows }, nth) => (
           <tbody key={title}>
             <tr className="border-t border-line bg-bone">
               <th colSpan={6} scope="rowgroup" className="px-4 py-1.5 text-start font-semibold text-soft">
@@ -57,28 +60,26 @@ export function SideBySide({ tables, success }: { tables: readonly ResultTable[]
               </tr>
             )}
             {rows.map((row) => (
-              <tr key={row.value} className="border-t border-line">
+              <tr key={rowName(row)} className="border-t border-line">
                 <th scope="row" className="px-4 py-1.5 text-start font-normal">
-                  {valueName(row.value)}
+                  {rowName(row)}
+                  {row.control && <Beside>{valueName(row.control.value)}</Beside>}
                 </th>
-                <td className="px-2 text-end">{count(row.met)}</td>
-                <td className="px-2 text-end">{count(row.successes)}</td>
-                <td className="px-2 text-end font-bold">{row.rate === null ? '–' : percent(row.rate)}</td>
+                <td className="px-2 text-end">
+                  {count(row.met)}
+                  {row.control && <Beside>{count(row.control.met)}</Beside>}
+                </td>
+                <td className="px-2 text-end">
+                  {count(row.successes)}
+                  {row.control && <Beside>{count(row.control.successes)}</Beside>}
+                </td>
+                <td className="whitespace-nowrap px-2 text-end">
+                  <b>{rateWords(row.rate)}</b>
+                  {row.control && <Beside>{rateWords(row.control.rate)}</Beside>}
+                </td>
                 <td className="px-2">
                   <svg width={WIDTH} height="26" aria-hidden="true" className="block">
-                    {base?.interval && (
-                      <rect
-                        x={x(base.interval[0])}
-                        width={Math.max(1, x(base.interval[1]) - x(base.interval[0]))}
-                        y="0"
-                        height="26"
-                        fill="var(--line)"
-                        opacity="0.7"
-                      />
-                    )}
-                    {base?.rate != null && (
-                      <line x1={x(base.rate)} x2={x(base.rate)} y1="0" y2="26" stroke="var(--soft)" strokeDasharray="2 2" />
-                    )}
+                    <Band of={nth === 0 ? base : (row.control ?? undefined)} x={x} />
                     {row.interval && row.rate !== null && (
                       <g
                         opacity={row.met < FEW ? 0.45 : 1}
@@ -100,6 +101,23 @@ export function SideBySide({ tables, success }: { tables: readonly ResultTable[]
         ))}
       </table>
     </div>
+  );
+}
+
+/** Those whom a row is compared with, below it. */
+const Beside = ({ children }: { children: ReactNode }) => <span className="block text-sm text-soft">{children}</span>;
+
+const rateWords = (rate: number | null): string => (rate === null ? '–' : percent(rate));
+
+/** Rate and interval of those whom a row is compared with, behind its own. */
+function Band({ of, x }: { of: Pick<ResultRow, 'rate' | 'interval'> | undefined; x: (rate: number) => number }) {
+  if (!of?.interval || of.rate === null) return null;
+  const [low, high] = of.interval.map(x) as [number, number];
+  return (
+    <>
+      <rect x={low} width={Math.max(1, high - low)} y="0" height="26" fill="var(--line)" opacity="0.7" />
+      <line x1={x(of.rate)} x2={x(of.rate)} y1="0" y2="26" stroke="var(--soft)" strokeDasharray="2 2" />
+    </>
   );
 }
 

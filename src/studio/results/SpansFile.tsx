@@ -3,7 +3,7 @@
 import { scaleLinear } from 'd3-scale';
 import { useRef } from 'react';
 import type { ResultRow } from '@/core/results/report';
-import { isClear, isTooWide, percent, points, reachOf, valueName } from '@/core/results/words';
+import { isClear, isTooWide, percent, points, reachOf, rowName } from '@/core/results/words';
 import { TakeOut } from './TakeOut';
 
 export interface SpanLine {
@@ -45,12 +45,12 @@ export function SpansFile({ lines, title, name }: { lines: readonly SpanLine[]; 
             const [low, high] = against.span;
             const isNew = compared[nth - 1]?.title !== of;
             return (
-              <g key={`${of} ${row.value}`}>
+              <g key={`${of} ${rowName(row)}`}>
                 <text x="16" y={y + 4} fontSize="12" fill="var(--ink)" fontWeight={isNew ? 600 : 400}>
                   {isNew ? cut(of, 26) : ''}
                 </text>
                 <text x={LEFT - 14} y={y + 4} fontSize="12" textAnchor="end" fill="var(--soft)">
-                  {cut(valueName(row.value), 20)}
+                  {cut(rowName(row), 20)}
                 </text>
                 {!isTooWide(against) && (
                   <g stroke="var(--pine)" fill="var(--pine)" opacity={isClear(against) ? 1 : 0.45}>
