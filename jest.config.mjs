@@ -1,3 +1,6 @@
+// Nobody is asked who happens to listen on this machine: a test that needs an analysis starts its own.
+process.env.CRINDLE_ANALYSIS_URL = 'http://127.0.0.1:9';
+
 /** @type {import('jest').Config} */
 const shared = {
   testEnvironment: 'node',
