@@ -7,7 +7,10 @@ const shared = {
   transform: {
     '^.+\\.(m?js|[tj]sx?)$': [
       '@swc/jest',
-      { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } }, module: { type: 'commonjs' } },
+      {
+        jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } },
+        module: { type: 'commonjs' },
+      },
     ],
   },
   transformIgnorePatterns: [
