@@ -3,10 +3,10 @@ import { changing } from '../db/changing';
 import type { Queryable } from '../db/queryable';
 import { poolOf } from '../db/sharedPool';
 import { Refused } from '../http/refused';
-import { erasureSchema, keptDaysSchema, personSchema } from '../http/requests';
+import { erasureSchema, keptDaysSchema, keptQuerySchema, personSchema } from '../http/requests';
 import { findPerson, personOf } from '../privacy/find';
 import { countPerson, erasePerson, exportPerson } from '../privacy/person';
-import { keptOf, setKept } from '../privacy/retention';
+import { keptOf, setKept, wouldGo } from '../privacy/retention';
 import { endpoint, file } from './endpoint';
 
 const hasLeads = async (db: Queryable, siteId: number, emails: readonly string[]): Promise<boolean> =>
@@ -38,6 +38,16 @@ export const privacyEndpoints = [
         return receipt;
       });
     },
+  }),
+  endpoint({
+    method: 'GET',
+    path: '/api/privacy/kept',
+    right: 'own',
+    says: 'What would go if visits, leads and conversations were kept for so many days',
+    query: keptQuerySchema,
+    answers: 'How many visits, leads and conversations there are that are older',
+    run: ({ member: { siteId }, query: { visits = null, leads = null, conversations = null } }) =>
+      wouldGo(poolOf(siteId), siteId, { visits, leads, conversations }, Date.now()),
   }),
   endpoint({
     method: 'PUT',

@@ -119,6 +119,8 @@ export const claimSchema = z.strictObject({ by: z.enum(['email', 'customer']), v
 const keptDays = (least: number) => z.int().min(least).max(3650).nullable();
 /** Days; null: until somebody erases it. */
 export const keptDaysSchema = z.strictObject({ visits: keptDays(7), leads: keptDays(1), conversations: keptDays(1) });
+const keptDaysInQuery = z.coerce.number().int().min(1).max(3650).optional();
+export const keptQuerySchema = z.strictObject({ visits: keptDaysInQuery, leads: keptDaysInQuery, conversations: keptDaysInQuery });
 const ownPassword = z.string().min(1).max(1000);
 export const ownNameSchema = z.strictObject({ name: z.string().trim().min(1).max(200) });
 export const newPasswordSchema = z.strictObject({ password: ownPassword, next: ownPassword });

@@ -45,6 +45,11 @@ export const DATA_MAP: Readonly<Record<string, Mapped>> = {
     kept: 'leads',
     what: 'Forms that they sent: email, answers, what they agreed to and in which words, tags and notes of the team',
   },
+  sent_form: {
+    whose: 'visitors',
+    kept: 'visits',
+    what: 'That they sent a form, and when, after what they wrote is gone: results count it',
+  },
   delivery: { whose: 'visitors', kept: 'leads', what: 'What waits to be sent to a connection, or was' },
   kept_member: { whose: 'visitors', kept: 'leads', what: 'Emails of segments that are kept in step with a connection' },
   exchange: { whose: 'visitors', kept: 'leads', what: 'The last hundred exchanges with a connection, with what the service said' },

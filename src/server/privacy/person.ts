@@ -23,6 +23,7 @@ const ROWS: readonly (readonly [table: string, where: string])[] = [
     'delivery',
     `(lead_id in (select lead.id from lead where lead.site_id = $1 and ${OF_LEAD}) or lower(body ->> 'email') = any($3) or body ->> 'showing' in (select id::text from showing where showing.site_id = $1 and ${OF_VISITOR}))`,
   ],
+  ['sent_form', OF_VISITOR],
   ['lead', OF_LEAD],
   ['line_picture', OF_VISITOR],
   ['line', OF_THREAD],

@@ -89,6 +89,14 @@ async function somebody(name: string, at = NOW - 60_000): Promise<{ email: strin
     `insert into line_picture (site_id, id, thread_id, visitor_id, width, height, bytes) select site_id, gen_random_uuid(), id, visitor_id, 1, 1, $2 from thread where id = $1`,
     [thread, Buffer.from(`picture-${name}`)],
   );
+  // One that they sent before is not kept any more: that they sent it is.
+  const before = await one<{ id: string }>(
+    pool,
+    `insert into lead (site_id, id, campaign_id, visitor_id, at, url, fields)
+     select site_id, gen_random_uuid(), campaign_id, visitor_id, at, url, fields from lead where email = $1 returning id`,
+    [email],
+  );
+  await pool.query(`delete from lead where id = $1`, [before.id]);
   await pool.query(`update lead set note = $2, tags = $3 where email = $1`, [email, `note-${name}`, [`leadtag-${name}`]]);
   await pool.query(
     `insert into delivery (site_id, id, connection_id, lead_id, what, tries, state) select site_id, gen_random_uuid(), 'hook', id, 'lead', 1, 'sent' from lead where email = $1`,

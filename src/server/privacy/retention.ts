@@ -31,6 +31,29 @@ export async function setKept(db: Queryable, siteId: number, { visits, leads, co
 const AT_ONCE = 2_000;
 const DAY_MS = 86_400_000;
 
+/** Since when visits are kept, UTC ms: whole days. */
+export const visitsKeptSince = (days: number, now: number): number => Math.floor((now - days * DAY_MS) / DAY_MS) * DAY_MS;
+
+/** How many visits, leads and conversations would go if so much was kept. `now`: UTC ms. */
+export const wouldGo = (
+  db: Queryable,
+  siteId: number,
+  { visits, leads, conversations }: Kept,
+  now: number,
+): Promise<{ visits: number; leads: number; conversations: number }> =>
+  one(
+    db,
+    `select (select count(*)::int from visit where site_id = $1 and started_at < at_ms($2)) as visits,
+            (select count(*)::int from lead where site_id = $1 and at < at_ms($3)) as leads,
+            (select count(*)::int from thread where site_id = $1 and last_at < at_ms($4)) as conversations`,
+    [
+      siteId,
+      visits === null ? 0 : visitsKeptSince(visits, now),
+      leads === null ? 0 : now - leads * DAY_MS,
+      conversations === null ? 0 : now - conversations * DAY_MS,
+    ],
+  );
+
 /** Lets go of what sites of a server keep no longer. `now`: UTC ms. Gives how many visits, leads and conversations went. */
 export async function letGo(pool: pg.Pool, now: number): Promise<{ visits: number; leads: number; conversations: number }> {
   const sites = await many<Kept & { id: number }>(
@@ -42,7 +65,7 @@ export async function letGo(pool: pg.Pool, now: number): Promise<{ visits: numbe
   const { step, failures } = await steps(pool, 'let go', { now });
   for (const { id, visits, leads, conversations } of sites) {
     const each = (what: keyof Kept, work: () => Promise<unknown>) => step({ site: id, subject: what, name: what }, work);
-    if (visits !== null) await each('visits', async () => void (gone.visits += await letVisitsGo(pool, id, now - visits * DAY_MS)));
+    if (visits !== null) await each('visits', async () => void (gone.visits += await letVisitsGo(pool, id, visitsKeptSince(visits, now))));
     if (leads !== null)
       await each('leads', async () => {
         gone.leads += await inBatches(
@@ -74,9 +97,8 @@ async function inBatches(pool: pg.Pool, sql: string, values: readonly unknown[])
   }
 }
 
-/** Visits that began before the day of `before` (UTC ms) go with all that was recorded in them, and visitors who were not seen since. */
-async function letVisitsGo(pool: pg.Pool, siteId: number, before: number): Promise<number> {
-  const day = Math.floor(before / DAY_MS) * DAY_MS;
+/** Visits that began before a day (UTC ms of its beginning) go with all that was recorded in them, and visitors who were not seen since. */
+async function letVisitsGo(pool: pg.Pool, siteId: number, day: number): Promise<number> {
   let all = 0;
   for (;;) {
     const went = await withTransaction(pool, async (tx) => {

@@ -47,7 +47,7 @@ const FIRST = `
        and not exists (select from visitor where visitor.site_id = $1 and visitor.id = showing.visitor_id and team)),
   firsts as (select distinct on (person) person, visitor_id, at, shown, variant, visit_id, view_id, release from every order by person, at, id),
   met as (select * from firsts where at >= at_ms($3) and at < at_ms($4)),
-  written as (select distinct showing_id from lead where site_id = $1 and campaign_id = $2 and at < at_ms($5)),
+  written as (select distinct showing_id from form_sent where site_id = $1 and campaign_id = $2 and at < at_ms($5)),
   came as (
     select person, bool_or(every.shown and not unseen) as shown,
            coalesce(bool_or(outcome.kind in ('clicked', 'replied')), false) as engaged,
@@ -120,7 +120,7 @@ async function loadSuccesses(
     case 'form': {
       const leads = await many<{ visitor: number; at: number }>(
         db,
-        `select visitor_id as visitor, ms(at)::float8 as at from lead
+        `select visitor_id as visitor, ms(at)::float8 as at from form_sent
           where site_id = $1 and campaign_id = $2 and visitor_id = any($3::int[]) and at < at_ms($4) order by at`,
         [siteId, campaign, ids, now],
       );

@@ -5,6 +5,7 @@ import { USUAL_PLAN } from '@/core/results/span';
 import { analyse } from '../analysis/analyse';
 import type { StoredCampaign } from '../db/campaigns';
 import type { Queryable } from '../db/queryable';
+import { keptOf, visitsKeptSince } from '../privacy/retention';
 import type { DealtOut, ReleaseMark } from './load';
 import { loadSplits } from './load';
 
@@ -18,6 +19,8 @@ export interface CampaignResults extends WholeReport {
   /** Of these the one that it is of; null where a period was chosen. */
   readonly since: number | null;
   readonly goalChangedAt: number | null;
+  /** Before this nothing is kept of visits, which is in no number; null where all is kept. UTC ms. */
+  readonly keptSince: number | null;
 }
 
 export const TABLES: readonly Dimension[] = ['device', 'channel', 'returning', 'known', 'country'];
@@ -81,7 +84,9 @@ export async function campaignResults(
     points: points === undefined ? undefined : points / 100,
     tables: by && by !== 'variant' && !TABLES.includes(by) ? [by, ...TABLES] : TABLES,
   });
-  return { from, to, since, ...report, marks: marks.filter(({ at }) => at < to), starts, goalChangedAt: goalChangedAt ?? null };
+  const { visits: days } = await keptOf(db, siteId);
+  const keptSince = days === null ? null : visitsKeptSince(days, now);
+  return { from, to, since, keptSince, ...report, marks: marks.filter(({ at }) => at < to), starts, goalChangedAt: goalChangedAt ?? null };
 }
 
 /**

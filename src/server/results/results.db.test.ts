@@ -218,6 +218,10 @@ test('a page reached, a form sent and a reply are successes of their goals', asy
     { success: MET + 70_000, value: 3, engaged: true, sent: true, dismissed: 'unknown' },
   ]);
   expect(await met({ kind: 'reply' })).toMatchObject([{ success: MET + 80_000, value: null }]);
+  // What was typed is kept no longer than somebody wants: that it was sent is counted all the same.
+  await run(`delete from lead where site_id = $1`, site.id);
+  expect(await met({ kind: 'form', value: 3 })).toMatchObject([{ success: MET + 70_000, value: 3, engaged: true, sent: true }]);
+  expect((await loadWays(database.pool, site.id, { campaign: 'camp', from: MET, to: NOW })).map(({ ending }) => ending)).toEqual(['sent']);
 });
 
 test('what they were is what they were by the first meeting', async () => {

@@ -20,7 +20,7 @@ export const loadWays = (
      steps as (
        select showing_id, array_agg(message order by flow_step.at) as path from flow_step join seen on seen.id = showing_id
         where site_id = $1 group by 1),
-     written as (select distinct showing_id from lead where site_id = $1 and campaign_id = $2),
+     written as (select distinct showing_id from form_sent where site_id = $1 and campaign_id = $2),
      answers as (
        select showing_id, bool_or(kind = 'replied') as replied, bool_or(kind = 'dismissed') as dismissed, bool_or(kind = 'clicked') as clicked
          from outcome join seen on seen.id = showing_id where site_id = $1 group by 1)

@@ -26,9 +26,9 @@ export async function loadResultRows(db: Queryable, siteId: number, dayStart: nu
          from outcome join showing on showing.site_id = $1 and showing.id = outcome.showing_id
         where outcome.site_id = $1 and outcome.at >= at_ms($2) and outcome.at < at_ms($3) and kind in ('clicked', 'dismissed', 'replied') and not opened
        union all
-       select lead.visitor_id, lead.at, lead.campaign_id, 'lead', null, coalesce(not showing.opened and showing.campaign_id = lead.campaign_id, false)
-         from lead left join showing on showing.site_id = $1 and showing.id = lead.showing_id
-        where lead.site_id = $1 and lead.at >= at_ms($2) and lead.at < at_ms($3) and lead.visitor_id is not null) as every
+       select sent.visitor_id, sent.at, sent.campaign_id, 'lead', null, coalesce(not showing.opened and showing.campaign_id = sent.campaign_id, false)
+         from form_sent as sent left join showing on showing.site_id = $1 and showing.id = sent.showing_id
+        where sent.site_id = $1 and sent.at >= at_ms($2) and sent.at < at_ms($3) and sent.visitor_id is not null) as every
       order by every.at`,
     values,
   );

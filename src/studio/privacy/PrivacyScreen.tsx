@@ -1,5 +1,6 @@
 'use client';
 
+import { useQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -7,7 +8,7 @@ import type { FoundBy } from '@/server/privacy/find';
 import type { Receipt } from '@/server/privacy/person';
 import type { Mapped } from '@/server/privacy/dataMap';
 import type { Kept } from '@/server/privacy/retention';
-import { call } from '../parts/net/call';
+import { call, fetched } from '../parts/net/call';
 import { BY, OnePerson, tableWords } from './OnePerson';
 
 type ShownReceipt = Omit<Receipt, 'at'> & {
@@ -53,6 +54,31 @@ const KINDS = [
   ['conversations', 'Conversations', 1],
 ] as const;
 
+const daysOf = (text: string): number | null => (text.trim() === '' ? null : Number(text));
+
+/** What saving would let go of, before it is saved. */
+function WouldGo({ typed, kept }: { typed: Readonly<Record<keyof Kept, string>>; kept: Kept }) {
+  const days = KINDS.map(([kind]) => [kind, daysOf(typed[kind])] as const);
+  const isChanged = days.some(([kind, is]) => is !== kept[kind]);
+  const isRight = days.every(([, is]) => is === null || (Number.isInteger(is) && is > 0));
+  const query = Object.fromEntries(days.flatMap(([kind, is]) => (is === null ? [] : [[kind, String(is)]])));
+  const { data } = useQuery({
+    queryKey: ['would go', query],
+    enabled: isChanged && isRight,
+    queryFn: () => fetched('GET /api/privacy/kept', { query }),
+  });
+  if (!isChanged || !data) return null;
+  const some = KINDS.flatMap(([kind]) =>
+    data[kind] > 0 ? [`${data[kind].toLocaleString('en-GB')} ${data[kind] === 1 ? ONE[kind] : kind}`] : [],
+  );
+  return (
+    <p role="status" className={some.length > 0 ? 'text-danger' : 'text-soft'}>
+      {some.length > 0 ? `Once saved, ${some.join(', ')} will be deleted tonight, for good.` : 'Nothing that is on record now would go.'}
+    </p>
+  );
+}
+const ONE: Readonly<Record<keyof Kept, string>> = { visits: 'visit', leads: 'lead', conversations: 'conversation' };
+
 function HowLong({ kept, isOwner }: { kept: Kept; isOwner: boolean }) {
   const router = useRouter();
   const [typed, setTyped] = useState(() => ({
@@ -62,9 +88,8 @@ function HowLong({ kept, isOwner }: { kept: Kept; isOwner: boolean }) {
   }));
   const [error, setError] = useState<string>();
   const save = async (): Promise<void> => {
-    const days = (text: string): number | null => (text.trim() === '' ? null : Number(text));
     const result = await call('PUT /api/privacy/kept', {
-      body: { visits: days(typed.visits), leads: days(typed.leads), conversations: days(typed.conversations) },
+      body: { visits: daysOf(typed.visits), leads: daysOf(typed.leads), conversations: daysOf(typed.conversations) },
     });
     setError(result.ok ? undefined : result.message);
     if (!result.ok) return;
@@ -101,8 +126,10 @@ function HowLong({ kept, isOwner }: { kept: Kept; isOwner: boolean }) {
         ))}
       </fieldset>
       <p className="text-soft">
-        Left empty, it stays until somebody erases it. Counts, rehearsals and results know what is kept, and no more.
+        Left empty, it stays until somebody erases it. Counts and rehearsals know what is kept, and no more. Results go on counting a form
+        that was sent after what was written in it is gone; with a visit goes what came of it.
       </p>
+      {isOwner && <WouldGo typed={typed} kept={kept} />}
       {error && (
         <p role="alert" className="text-danger">
           {error}

@@ -122,6 +122,11 @@ export function CampaignResults({
           something keeps one group from being recorded.
         </p>
       )}
+      {data.keptSince !== null && data.keptSince > data.from && (
+        <p className="sheet border-s-4 border-moment p-4">
+          Visits from before {dayOf(data.keptSince)} are not kept: whoever met it before then is in no number.
+        </p>
+      )}
       {data.goalChangedAt !== null && data.goalChangedAt > data.from && (
         <p className="sheet border-s-4 border-moment p-4">
           What counts as success was changed on{' '}
