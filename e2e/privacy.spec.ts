@@ -42,7 +42,17 @@ test('a visitor is found by their browser, given out as JSON and erased with a r
     await long.getByLabel(/^Visits/).fill('3');
     await long.getByRole('button', { name: 'Save' }).click();
     await expect(long.getByRole('alert')).toContainText('visits: met 3, expected');
+    // What would go is said before it is saved.
+    await long.getByLabel(/^Visits/).fill('10');
+    const [{ count = 0 } = {}] = await ask<{ count: number }>(
+      `select count(*)::int from visit join site on site.id = site_id and key = 'tarnhollowdemo' where started_at < (now() at time zone 'UTC')::date - 10`,
+    );
+    expect(count).toBeGreaterThan(1);
+    await expect(long.getByRole('status')).toHaveText(
+      `Once saved, ${count.toLocaleString('en-GB')} visits will be deleted tonight, for good.`,
+    );
     await long.getByLabel(/^Visits/).fill('400');
+    await expect(long.getByRole('status')).toHaveText('Nothing that is on record now would go.');
     await long.getByLabel('Conversations').fill('90');
     await long.getByRole('button', { name: 'Save' }).click();
     await expect(page.getByText('visits for 400 days')).toBeVisible();
