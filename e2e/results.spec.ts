@@ -78,6 +78,7 @@ test('the command’s visitors give its own numbers, the screen’s, and the tab
     (await chosen.text()).includes(',always'),
     (await chosen.text()).includes(',once'),
   ]).toEqual([true, false, true]);
+  expect(() => command('camp_newsletter', '--by', 'segment:none')).toThrow('met segment:none, expected the id of a segment of the site');
   // By the device: the same visitors, told apart otherwise.
   const byDevice = command('camp_newsletter', '--by', 'device').report.rows;
   expect(byDevice.reduce((sum, { met }) => sum + met, 0)).toBe(lines.filter(({ dealt }) => dealt !== 'nothing').length);

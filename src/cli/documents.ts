@@ -1,10 +1,10 @@
 import { upgradeCampaign } from '@/core/flows/upgrade';
-import { readFileSync } from 'node:fs';
 import { campaignSchema } from '@/core/campaigns/campaign';
 import { describeRule, describeSegment, proposedName, sentenceOf } from '@/core/rules/describe';
 import { lintRule, lintSegment } from '@/core/rules/lint';
 import type { Parsed } from '@/core/parsing/parse';
 import { issueWords, parseWith } from '@/core/parsing/parse';
+import { jsonOf } from './files';
 import type { Rule, SegmentDocument } from '@/core/rules/schema';
 import { ruleSchema, segmentSchema } from '@/core/rules/schema';
 
@@ -12,7 +12,7 @@ type Document = { kind: 'rule'; rule: Rule } | { kind: 'segment'; segment: Segme
 
 /** Reads a file that holds a rule, a segment (it has a lookback) or a campaign (it has a rule). Throws with every mistake. */
 export function readDocument(file: string): Document {
-  const input: unknown = JSON.parse(readFileSync(file, 'utf8'));
+  const input = jsonOf('the file', file);
   const has = (key: string): boolean => typeof input === 'object' && input !== null && key in input;
   if (has('lookback')) return { kind: 'segment', segment: valueOf(parseWith(segmentSchema, input), file) };
   if (has('rule')) return { kind: 'rule', rule: valueOf(parseWith(campaignSchema, upgradeCampaign(input)), file).rule };

@@ -2,6 +2,8 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Shared } from '@/core/rules/vectors';
 import { answerMoment, answerPacing, answerPages, answerPeople } from '@/core/rules/vectors';
+import { jsonOf } from './files';
+import { Usage } from './options';
 import { parsePacingCase, parseCase } from './parseCase';
 
 const FILES = [
@@ -13,6 +15,8 @@ const FILES = [
 
 /** Answers the cases of a folder, one JSON line a case, in order; a case that cannot be answered says why. */
 export function evaluateFolder(folder: string, print: (line: string) => void): void {
+  if (!FILES.some(({ file }) => existsSync(join(folder, file))))
+    throw new Usage(`${folder}: met none of ${FILES.map(({ file }) => file).join(', ')}, expected a folder that has some of them`);
   const shared = readShared(join(folder, 'shared.json'));
   for (const { file, answer } of FILES) {
     const path = join(folder, file);
@@ -24,7 +28,7 @@ export function evaluateFolder(folder: string, print: (line: string) => void): v
 }
 
 function readShared(path: string): Shared {
-  return existsSync(path) ? (JSON.parse(readFileSync(path, 'utf8')) as Shared) : { sets: {}, segments: {} };
+  return existsSync(path) ? (jsonOf('shared.json', path) as Shared) : { sets: {}, segments: {} };
 }
 
 function answerLine(

@@ -132,7 +132,7 @@ test('a rule is rehearsed over it, and its showings are written a line each', as
 });
 
 test.each([
-  { words: ['count', '--site', 'nobody', '--segment', 'x'], says: 'ENOENT', code: 1 },
+  { words: ['count', '--site', 'nobody', '--segment', 'x'], says: 'x is not there', code: 2 },
   { words: ['rehearse', '--site', 'sitekey123'], says: '--rule is missing', code: 2 },
   {
     words: ['rehearse', '--site', 'sitekey123', '--rule', 'x', '--days', '0'],
@@ -142,6 +142,12 @@ test.each([
   { words: ['export', 'leads', '--site', 'sitekey123'], says: 'export: met leads, expected visits', code: 2 },
   { words: ['count', '--engine', 'guess'], says: '--engine: met guess, expected lists or sql', code: 2 },
   { words: ['dance'], says: 'There is no command dance', code: 2 },
+  { words: ['evaluate', '/nowhere'], says: '/nowhere: met none of pages.jsonl, people.jsonl', code: 2 },
+  { words: ['describe', '/nowhere.json'], says: '/nowhere.json is not there', code: 2 },
+  { words: ['lint', '/tmp'], says: '/tmp is a folder, expected a file', code: 2 },
+  { words: ['rehearse', '--site', 'sitekey123', '--rule', '/nowhere.json'], says: '/nowhere.json is not there', code: 2 },
+  { words: ['import', 'log', '/etc/hostname', '--site', 'sitekey123'], says: 'none of its 1 lines is one of an access log', code: 1 },
+  { words: ['lint', '/etc/hostname'], says: '/etc/hostname: expected JSON', code: 1 },
 ])('$words says $says', async ({ words, says, code }) => {
   const result = await crindle(...words);
   expect({ code: result.code, out: result.out }).toEqual({ code, out: '' });

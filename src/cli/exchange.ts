@@ -1,4 +1,4 @@
-import { createReadStream, existsSync, readFileSync } from 'node:fs';
+import { createReadStream } from 'node:fs';
 import { createInterface } from 'node:readline';
 import { issueWords, parseJsonWith } from '@/core/parsing/parse';
 import { siteDocumentSchema } from '@/core/exchange/siteDocument';
@@ -13,7 +13,8 @@ import { serverEventSchema } from '@/core/wire/serverEvents';
 import { storable } from '@/server/collector/storable';
 import { findServedRelease } from '@/server/db/releases';
 import { importEvent } from '@/server/exchange/importEvents';
-import { readOptions, required, Usage, wholeNumber } from './options';
+import { existingFile, textOf } from './files';
+import { readOptions, Usage, wholeNumber } from './options';
 import { withSite } from './site';
 import { DAY_MS } from '@/core/time/day';
 const SHOWN_ERRORS = 10;
@@ -27,9 +28,8 @@ async function exportSiteCommand(words: readonly string[], print: (line: string)
 /** `import site FILE --site KEY`: what `export site` writes, all or nothing. */
 async function importSiteCommand(words: readonly string[]): Promise<void> {
   const { option, rest } = readOptions(words, { values: ['--site'] });
-  const file = required('the file', rest[0]);
-  if (!existsSync(file)) throw new Usage(`${file} is not there`);
-  const parsed = parseJsonWith(siteDocumentSchema, readFileSync(file, 'utf8'));
+  const file = existingFile('the file', rest[0]);
+  const parsed = parseJsonWith(siteDocumentSchema, textOf('the file', file));
   if (!parsed.ok) throw new Usage(`${file}: ${parsed.issues.slice(0, 5).map(issueWords).join('; ')}`);
   await withSite(option('--site'), async (pool, site) => {
     try {
@@ -67,8 +67,7 @@ export async function exportCommand([what, ...words]: readonly string[], print: 
 /** `import events FILE --site KEY`: JSON lines as the collector takes them from a site's own server. Lines that are wrong are told and left out. */
 async function importEventsCommand(words: readonly string[]): Promise<void> {
   const { option, rest } = readOptions(words, { values: ['--site'] });
-  const file = required('the file', rest[0]);
-  if (!existsSync(file)) throw new Usage(`${file} is not there`);
+  const file = existingFile('the file', rest[0]);
   await withSite(option('--site'), async (pool, site) => {
     const release = (await findServedRelease(pool, site.id))?.published;
     let [isNew, again, wrong, number] = [0, 0, 0, 0];
@@ -100,8 +99,7 @@ export async function importCommand([what, ...words]: readonly string[]): Promis
   if (what === 'events') return importEventsCommand(words);
   if (what !== 'visits') throw new Usage(`import: met ${what ?? 'nothing'}, expected visits, events, site or log`);
   const { option, rest } = readOptions(words, { values: ['--site'] });
-  const file = required('the file', rest[0]);
-  if (!existsSync(file)) throw new Usage(`${file} is not there`);
+  const file = existingFile('the file', rest[0]);
   await withSite(option('--site'), async (pool, site) => {
     let [taken, wrong, number] = [0, 0, 0];
     for await (const line of createInterface({ input: createReadStream(file), crlfDelay: Infinity })) {

@@ -1,4 +1,4 @@
-import { createReadStream, existsSync, statSync } from 'node:fs';
+import { createReadStream, statSync } from 'node:fs';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream';
 import { createGunzip } from 'node:zlib';
@@ -6,7 +6,8 @@ import { SingleBar } from 'cli-progress';
 import type { LogReport } from '@/server/exchange/importLog';
 import { importLog } from '@/server/exchange/importLog';
 import { openLocations } from '@/server/location/locate';
-import { readOptions, required, Usage } from './options';
+import { existingFile } from './files';
+import { readOptions, Usage } from './options';
 import { withSite } from './site';
 
 const SHOWN_ERRORS = 10;
@@ -14,8 +15,7 @@ const SHOWN_ERRORS = 10;
 /** `import log FILE --site KEY [--origin URL]`: an access log in Combined Log Format, compressed with gzip or not. */
 export async function importLogCommand(words: readonly string[]): Promise<LogReport> {
   const { option, rest } = readOptions(words, { values: ['--site', '--origin'] });
-  const file = required('the file', rest[0]);
-  if (!existsSync(file)) throw new Usage(`${file} is not there`);
+  const file = existingFile('the file', rest[0]);
   return withSite(option('--site'), async (pool, site) => {
     const origin = originOf(option('--origin') ?? `https://${site.addresses[0] ?? ''}`);
     const bar = new SingleBar({ format: '  {what} {bar} {percentage} %', noTTYOutput: false, stream: process.stderr });
@@ -41,6 +41,8 @@ export async function importLogCommand(words: readonly string[]): Promise<LogRep
       bar.stop();
       for (const line of wrongLines) console.error(line);
       if (report.wrong > wrongLines.length) console.error(`  and ${report.wrong - wrongLines.length} more lines that are wrong`);
+      if (report.wrong > 0 && report.wrong === report.lines)
+        throw new Error(`${file}: none of its ${report.lines} lines is one of an access log`);
       return report;
     } finally {
       bar.stop();

@@ -9,6 +9,7 @@ import { SiteMemory } from '@/server/analysis/site';
 import { work } from '@/server/analysis/work';
 import { ReadSide } from '@/server/db/readSide';
 import { findCampaign } from '@/server/db/campaigns';
+import { findSegment } from '@/server/db/segments';
 import { loadMet, loadSplits } from '@/server/results/load';
 import { periodOf, visitorLine } from '@/server/results/report';
 import { instantOption, readOptions, required, Usage } from './options';
@@ -37,10 +38,12 @@ export async function resultsCommand(words: readonly string[]): Promise<object> 
     const started = performance.now();
     const campaign = await findCampaign(pool, site.id, id);
     if (!campaign) throw new Usage(`--campaign: met ${id}, expected the id of a campaign of the site`);
+    const asks = by.startsWith('segment:') ? by.slice('segment:'.length) : undefined;
+    if (asks !== undefined && !(await findSegment(pool, site.id, asks)))
+      throw new Usage(`--by: met segment:${asks}, expected the id of a segment of the site`);
     const { splits, starts } = await loadSplits(pool, site.id, id);
     const { from, to, looks, since } = periodOf(asked, { starts }, now);
-    const segment = by.startsWith('segment:') ? by.slice('segment:'.length) : undefined;
-    const visitors = await loadMet(pool, site.id, { campaign: id, goal: campaign.goal, from, to, now, segment });
+    const visitors = await loadMet(pool, site.id, { campaign: id, goal: campaign.goal, from, to, now, segment: asks });
     const { rows, dismissed, ...report } = reportOn(visitors, {
       ...optionsFor(
         { goal: campaign.goal, variants: (campaign.variants ?? []).map(({ name }) => name) },

@@ -59,6 +59,8 @@ const EXPECTED: Record<string, string> = {
   'variants.sameName': 'variants with names of their own',
   'variants.start': 'ids of messages of the flow',
   'calendar.upsideDown': 'an until after the from',
+  'event.ofOne': 'exactly one of email, customer and browser',
+  'values.tooMany': 'at most 50 values',
 };
 
 function issueFromZod(outer: z.core.$ZodIssue, input: unknown): Issue {
