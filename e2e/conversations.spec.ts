@@ -342,3 +342,42 @@ test('a long list is shown further, up to all of them', async ({ page }) => {
     await ask(`delete from thread where tags = '{long}'`);
   }
 });
+
+test('an answer that was not sent stays with its conversation, over others and over a reload, until it is sent', async ({ page }) => {
+  await signIn(page);
+  await ask(
+    `insert into thread (site_id, id, visitor_id, campaign_id, showing_id, view_id, begun_at, state, asked_at, last_at, last_text, tags)
+     select site_id, gen_random_uuid(), id, 'none', gen_random_uuid(), gen_random_uuid(), now(), 'open', now(), now(), 'Draft question ' || n, '{draft}'
+       from generate_series(1, 2) as n, (select site_id, id from visitor order by site_id, id limit 1) as who`,
+  );
+  try {
+    await openStudio(page, '/conversations');
+    const list = page.getByRole('list', { name: /Who waits/ }).getByRole('listitem');
+    const open = (nth: number) =>
+      list
+        .filter({ hasText: `Draft question ${nth}` })
+        .getByRole('button')
+        .click();
+    const answer = page.getByRole('textbox', { name: 'Your answer' });
+    await open(1);
+    await answer.fill('The hut is open from June');
+    await open(2);
+    await expect(answer).toHaveValue('');
+    await answer.fill('We are twelve');
+    await open(1);
+    await expect(answer).toHaveValue('The hut is open from June');
+    await page.reload();
+    await open(2);
+    await expect(answer).toHaveValue('We are twelve');
+    await open(1);
+    await page.getByRole('button', { name: 'Send', exact: true }).click();
+    await expect(page.getByRole('log', { name: 'What was said' })).toContainText('The hut is open from June');
+    await expect(answer).toHaveValue('');
+    await page.reload();
+    // Now it stands in the list by what was said last.
+    await list.filter({ hasText: 'The hut is open from June' }).getByRole('button').click();
+    await expect(answer).toHaveValue('');
+  } finally {
+    await ask(`delete from thread where tags = '{draft}'`);
+  }
+});

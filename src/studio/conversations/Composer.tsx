@@ -7,12 +7,14 @@ import type { LinePicture } from '@/core/conversations/line';
 import { LONGEST_LINE } from '@/core/conversations/line';
 import type { Given } from '../parts/net/call';
 import { addressOf, call, callWithFile } from '../parts/net/call';
+import type { Draft } from './drafts';
+import { draftOf, keepDraft } from './drafts';
 import { completionOf } from './words';
 
 /** That somebody is writing is told so often, while they do. */
 const TELL_MS = 3_000;
 
-/** What is typed stays until it is committed; Tab completes a saved answer. */
+/** What is typed stays until it is sent, whatever is opened meanwhile; Tab completes a saved answer. */
 export function Composer({
   thread,
   onSend,
@@ -21,10 +23,14 @@ export function Composer({
   onSend: (body: Given<'POST /api/conversations/{id}'>['body']) => Promise<boolean>;
 }) {
   const known = useQueryClient();
-  const [text, setText] = useState('');
-  const [isNote, setIsNote] = useState(false);
-  // The same line sent again, because its answer got lost, is the same.
-  const [line, setLine] = useState(() => crypto.randomUUID());
+  const [draft, setDraft] = useState(() => draftOf(thread));
+  const { text, isNote, line } = draft;
+  const change = (part: Partial<Draft>): void => {
+    const next = { ...draft, ...part };
+    keepDraft(thread, next);
+    setDraft(next);
+  };
+  const setText = (typed: string): void => change({ text: typed });
   const [isSending, setIsSending] = useState(false);
   const { data: saved = [] } = useQuery({
     queryKey: ['saved answers'],
@@ -43,8 +49,7 @@ export function Composer({
     setIsTaking(false);
     if (!result.ok) return void toast.error(`${file.name}: ${result.message}`);
     setPicture(result.value);
-    setIsNote(false);
-    if (text.trim() === '') setText(file.name.replace(/[.]\w+$/, '').slice(0, 100));
+    change({ isNote: false, ...(text.trim() === '' ? { text: file.name.replace(/[.]\w+$/, '').slice(0, 100) } : {}) });
   };
   /** The visitor sees that somebody is; nothing of what is typed. */
   const tellWriting = (): void => {
@@ -65,10 +70,8 @@ export function Composer({
     );
     setIsSending(false);
     if (!isSent) return;
-    setText('');
     setPicture(undefined);
-    setLine(crypto.randomUUID());
-    setIsNote(false);
+    change({ text: '', isNote: false, line: crypto.randomUUID() });
   };
   const keep = async (): Promise<void> => {
     const name = text.trim().split(/\s+/).slice(0, 4).join(' ').slice(0, 60);
@@ -135,7 +138,7 @@ export function Composer({
           {isSending ? 'Sending …' : isNote ? 'Keep the note' : 'Send'}
         </button>
         <label className="flex items-center gap-2">
-          <input type="checkbox" checked={isNote} onChange={({ target }) => setIsNote(target.checked)} />a note for the team alone
+          <input type="checkbox" checked={isNote} onChange={({ target }) => change({ isNote: target.checked })} />a note for the team alone
         </label>
         {!isNote && (
           <label className="act-quiet cursor-pointer focus-within:outline-2 focus-within:outline-pine">

@@ -120,7 +120,7 @@ export function ThreadPane({
           ))}
         </p>
       )}
-      {mayAnswer && <Composer thread={id} onSend={act} />}
+      {mayAnswer && <Composer key={id} thread={id} onSend={act} />}
     </article>
   );
 }

@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { ReactNode } from 'react';
+import { forgetDrafts } from '../conversations/drafts';
 import { Search } from 'lucide-react';
 import { useCallback, useState } from 'react';
 import { toast } from 'sonner';
@@ -232,7 +233,10 @@ function Person({
             className={`${item} border-t border-line`}
             onClick={() =>
               void signOut().then(
-                () => location.assign('/sign-in'),
+                () => {
+                  forgetDrafts();
+                  location.assign('/sign-in');
+                },
                 () => toast.error('Not signed out: the studio cannot be reached. Try again in a moment.'),
               )
             }
