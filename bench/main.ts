@@ -4,6 +4,7 @@ import { benchCollect } from './collect';
 import { benchCount } from './count';
 import { benchPage } from './page';
 import { benchRehearse } from './rehearse';
+import { benchResults } from './results';
 import { benchRules } from './rules';
 import { benchScale } from './scale';
 import { benchStudio } from './studio';
@@ -19,6 +20,7 @@ const BENCHES = {
   talk: benchTalk,
   studio: benchStudio,
   page: benchPage,
+  results: benchResults,
 } as const;
 
 function printSizes(): void {

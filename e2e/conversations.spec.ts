@@ -309,6 +309,18 @@ test('who gets a campaign’s conversations is a sentence, and people have hours
       ask(`select hours -> 'week' -> '6' as saturday from colleague join member on member.id = member_id where name = 'Jonas Weir'`),
     )
     .toEqual([{ saturday: [['22:00', '02:00']] }]);
+  // A calendar that was brought as a file can be taken out again.
+  const busy = page.getByRole('group', { name: 'Busy elsewhere' }).first();
+  const kept = () => ask(`select count(*)::int as kept from colleague where calendar_text is not null`);
+  await busy.locator('input[type=file]').setInputFiles({
+    name: 'busy.ics',
+    mimeType: 'text/calendar',
+    buffer: Buffer.from('BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\nEND:VCALENDAR\r\n'),
+  });
+  await expect.poll(kept).toEqual([{ kept: 1 }]);
+  await busy.getByRole('button', { name: 'Take the calendar out' }).click();
+  await expect.poll(kept).toEqual([{ kept: 0 }]);
+  await expect(busy.getByRole('button', { name: 'Take the calendar out' })).toHaveCount(0);
 });
 
 test('a long list is shown further, up to all of them', async ({ page }) => {
@@ -370,6 +382,8 @@ test('an answer that was not sent stays with its conversation, over others and o
     await open(2);
     await expect(answer).toHaveValue('We are twelve');
     await open(1);
+    // What stands there is what is sent.
+    await expect(answer).toHaveValue('The hut is open from June');
     await page.getByRole('button', { name: 'Send', exact: true }).click();
     await expect(page.getByRole('log', { name: 'What was said' })).toContainText('The hut is open from June');
     await expect(answer).toHaveValue('');

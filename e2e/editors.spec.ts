@@ -1,7 +1,7 @@
 // Every condition of the rule language can be added, filled in and saved.
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from '@playwright/test';
-import { ask, openFamily, signIn, STUDIO } from './stack';
+import { ask, openFamily, signIn, STUDIO, takeFrom } from './stack';
 
 async function newCampaign(page: Page): Promise<string> {
   await signIn(page);
@@ -17,10 +17,7 @@ async function addAll(page: Page, region: Locator): Promise<number> {
   const names = (await page.getByRole('menuitem').allTextContents()).filter((name) => !name.startsWith('A group'));
   await page.keyboard.press('Escape');
   for (const name of names) {
-    // While the menu is still open, the button closes it.
-    await expect(page.getByRole('menu')).toHaveCount(0);
-    await add.click();
-    await page.getByRole('menuitem', { name, exact: true }).click();
+    await takeFrom(page, add, name);
   }
   return names.length;
 }

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { expect } from '@playwright/test';
 import pg from 'pg';
 import { enter } from '../src/server/auth/signIn';
@@ -51,6 +51,16 @@ export async function signIn(page: Page, email = INES): Promise<void> {
 export async function openStudio(page: Page, path: string): Promise<void> {
   await page.goto(STUDIO + path);
   await untilAtWork(page);
+}
+
+/** Opens a menu and takes one of its items: a menu that has just been used may close the next once more, as it gives the focus back. */
+export async function takeFrom(page: Page, opener: Locator, item: string): Promise<void> {
+  const offered = page.getByRole('menuitem', { name: item, exact: true });
+  await expect(async () => {
+    if (!(await offered.isVisible())) await opener.click();
+    await offered.click({ timeout: 5000 });
+  }).toPass();
+  await expect(offered).toHaveCount(0);
 }
 
 /** A page made by the server is there before its buttons do anything: waits until React has taken each of them over. */

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { publishAllTheSame } from './board';
-import { ask, openFamily, signInAtTheDoor, SITE, startCollector, stopCollector, STUDIO, visit } from './stack';
+import { ask, openFamily, signInAtTheDoor, SITE, startCollector, stopCollector, STUDIO, takeFrom, visit } from './stack';
 import { moveToLeave, newVisitor, popup, scrollTo, settled } from './visitor';
 
 test.describe.configure({ mode: 'serial' });
@@ -26,8 +26,7 @@ test('a marketer makes a segment and a campaign, and publishes them', async ({ p
   await page.getByLabel('Name of the campaign').fill('Hut news');
   await openFamily(page, 'People who');
   const people = page.getByRole('region', { name: 'People' });
-  await people.getByRole('button', { name: 'Add a condition' }).click();
-  await page.getByRole('menuitem', { name: 'Is in a segment' }).click();
+  await takeFrom(page, people.getByRole('button', { name: 'Add a condition' }), 'Is in a segment');
   await people.getByLabel('Segment').selectOption({ label: 'Looking at huts' });
   await openFamily(page, 'Pages where');
   await page.getByLabel('On page 1', { exact: true }).fill('/huts/**');
@@ -37,8 +36,7 @@ test('a marketer makes a segment and a campaign, and publishes them', async ({ p
     ['After some time', 'Seconds', '5'],
     ['After scrolling to', 'Percent', '40'],
   ] as const) {
-    await moment.getByRole('button', { name: 'Add a condition' }).click();
-    await page.getByRole('menuitem', { name: offer }).click();
+    await takeFrom(page, moment.getByRole('button', { name: 'Add a condition' }), offer);
     await moment.getByRole('textbox', { name: field }).fill(value);
   }
   await expect(page.getByLabel('The rule as a sentence')).toContainText(

@@ -15,6 +15,7 @@ jest.mock('next/headers', () => ({
 jest.mock('@/server/db/seldom', () => {
   const kept = new Map<string, unknown>();
   return {
+    WATCHED_MS: 0,
     seldom: (_db: unknown, key: string, ask: () => unknown) => {
       if (!kept.has(key)) kept.set(key, ask());
       return kept.get(key);
@@ -33,6 +34,9 @@ const ONES: Readonly<Record<string, string>> = {
   'page-sets': 'set_big',
   connections: 'conn_big',
 };
+
+/** How many leads there are is counted by an index: of a hundred visitors one leaves one. */
+const COUNTED = 'select count(*)::int as count from lead where';
 
 let site: BigSite;
 beforeAll(async () => {
@@ -70,6 +74,6 @@ test.each(SCREENS)('%s', async (file) => {
   await open(file);
   expect(site.explained.seen.length).toBeGreaterThan(0);
   await open(file);
-  const wrong = site.explained.seen.filter(({ rows }) => rows > MOST_OF_A_PAGE);
+  const wrong = site.explained.seen.filter(({ rows, sql }) => rows > MOST_OF_A_PAGE && !sql.startsWith(COUNTED));
   expect(wrong.map(({ table, rows, sql }) => `${rows} of ${table}: ${sql.replace(/\s+/g, ' ').slice(0, 200)}`)).toEqual([]);
 });

@@ -70,3 +70,21 @@ export function daysToTell(
   if (needed === undefined) return undefined;
   return (needed * priceOfLooking(alpha)) / (against * perDay);
 }
+
+const HALVINGS = 40;
+
+/** The smallest difference (0.01 is one of a hundred) that is clear after so many days, with a chance of 80 %: what `daysToTell` asks the other way round. Undefined where not even everybody succeeding would be. */
+export function pointsIn(
+  dealt: Dealt,
+  { perDay, rate, days }: { readonly perDay: number; readonly rate: number; readonly days: number },
+): number | undefined {
+  const isTold = (points: number): boolean => (daysToTell(dealt, { perDay, rate, points }) ?? Infinity) <= days;
+  let [low, high] = [0, 1 - rate];
+  if (perDay <= 0 || !isTold(high)) return undefined;
+  for (let step = 0; step < HALVINGS; step++) {
+    const middle = (low + high) / 2;
+    if (isTold(middle)) high = middle;
+    else low = middle;
+  }
+  return high;
+}

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { createDice } from '../random/dice';
 import { attribute } from './attribution';
 import { holm } from './holm';
-import { daysToTell, detectableDifference, priceOfLooking, sampleSize } from './planning';
+import { daysToTell, detectableDifference, pointsIn, priceOfLooking, sampleSize } from './planning';
 import { differenceInterval, rateInterval } from './rates';
 import { differenceSequence, logEvidenceAgainst, sameRateChance } from './sequence';
 import { shareCheck } from './shares';
@@ -78,6 +78,13 @@ describe('planning', () => {
     // 0.2 of 500 a day have to come to the first group's number times 2.398.
     expect(fifth).toBeCloseTo(((sampleSize(0.04, 0.05, { ratio: 4 }) ?? 0) * 2.398) / 100, 0);
     expect(daysToTell({ variants: [1], nothing: 0 }, given)).toBeUndefined();
+    // What can be told within some days is what takes no longer.
+    const dealt = { variants: [0.8], nothing: 0.2 };
+    const least = pointsIn(dealt, { perDay: 500, rate: 0.04, days: 30 }) ?? 0;
+    expect(daysToTell(dealt, { ...given, points: least })).toBeLessThanOrEqual(30);
+    expect(daysToTell(dealt, { ...given, points: least * 0.97 })).toBeGreaterThan(30);
+    expect(pointsIn(dealt, { perDay: 500, rate: 0.04, days: 90 })).toBeLessThan(least);
+    for (const perDay of [0, 0.01]) expect(pointsIn(dealt, { perDay, rate: 0.04, days: 30 })).toBeUndefined();
     // Halves of who are shown something tell two variants apart; a third variant makes it slower by more than its share.
     const two = daysToTell({ variants: [0.5, 0.5], nothing: 0 }, given) ?? 0;
     const three = daysToTell({ variants: [0.34, 0.33, 0.33], nothing: 0 }, given) ?? 0;

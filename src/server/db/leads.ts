@@ -6,7 +6,6 @@ import type { Queryable } from './queryable';
 import { queueErased } from './connections';
 import { compareNow } from './keptSegments';
 import { asUuid, many, maybeOne, one } from './queryable';
-import { seldom } from './seldom';
 
 export interface Lead {
   readonly id: string;
@@ -123,11 +122,9 @@ export async function listLeads(
   );
 }
 
-/** How many there are; of very many not as of this very minute. */
 export async function countLeads(db: Queryable, siteId: number, terms: readonly LeadTerm[] = []): Promise<number> {
   const { where, values } = found(siteId, terms);
-  const count = () => one<{ count: number }>(db, `select count(*)::int as count from lead where ${where}`, values);
-  return (await seldom(db, `leads ${siteId} ${JSON.stringify(terms)}`, count)).count;
+  return (await one<{ count: number }>(db, `select count(*)::int as count from lead where ${where}`, values)).count;
 }
 
 /** All leads that meet the terms, newest first, a page at a time: however many there are, only one page is in memory. */
@@ -252,16 +249,16 @@ export async function withdrawConsent(tx: Queryable, siteId: number, id: string,
   return true;
 }
 
-/** Tags and names of answers that leads have, the most frequent first: to filter by. */
-export const leadVocabulary = (db: Queryable, siteId: number): ReturnType<typeof findVocabulary> =>
-  seldom(db, `words of leads ${siteId}`, () => findVocabulary(db, siteId));
+/** What leads are asked by now is what the last of them answered. */
+const MOST_RECENT = 2000;
 
-async function findVocabulary(db: Queryable, siteId: number): Promise<{ tags: string[]; answers: string[] }> {
+/** Tags and names of answers that leads have, the most frequent first: to filter by. */
+export async function leadVocabulary(db: Queryable, siteId: number): Promise<{ tags: string[]; answers: string[] }> {
   const values = async (sql: string): Promise<string[]> =>
     (await many<{ value: string }>(db, `select value from (${sql}) as every group by 1 order by count(*) desc, 1 limit 100`, [siteId])).map(
       ({ value }) => value,
     );
-  const recent = `(select * from lead where site_id = $1 order by at desc limit 5000) as lead`;
+  const recent = `(select * from lead where site_id = $1 order by at desc limit ${MOST_RECENT}) as lead`;
   return {
     tags: await values(`select unnest(tags) as value from lead where site_id = $1 and tags <> '{}'`),
     answers: await values(`select jsonb_object_keys(fields) as value from ${recent}`),

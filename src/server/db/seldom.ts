@@ -12,6 +12,8 @@ interface Kept {
 const TIMES = 40;
 /** What takes less than this is asked each time. */
 const QUICK_MS = 100;
+/** The same for what somebody waits to see changed: only a large site makes it take so long. */
+export const WATCHED_MS = 300;
 /** What takes longer than this is told as it was while it is asked anew. */
 const SLOW_MS = 500;
 /** But not what is older than this. */
@@ -23,14 +25,19 @@ const underWay = new WeakMap<Queryable, Map<string, Promise<unknown>>>();
 
 /**
  * What grows with what is on record is asked the more seldom the longer it takes; on a small site it is asked each time. Several who
- * ask at once are answered by one question. `freshMs`: how old an answer may be however little it took.
+ * ask at once are answered by one question. `freshMs`: how old an answer may be however little it took; `quickMs`: what takes less is asked each time.
  */
-export async function seldom<T>(db: Queryable, key: string, ask: () => Promise<T>, { freshMs = 0 }: { freshMs?: number } = {}): Promise<T> {
+export async function seldom<T>(
+  db: Queryable,
+  key: string,
+  ask: () => Promise<T>,
+  { freshMs = 0, quickMs = QUICK_MS }: { freshMs?: number; quickMs?: number } = {},
+): Promise<T> {
   const kept = answers.get(db) ?? new LRUCache<string, Kept>({ max: MOST_KEPT });
   answers.set(db, kept);
   const found = kept.get(key);
   const age = found ? performance.now() - found.at : Infinity;
-  if (found && age < Math.max(freshMs, found.took < QUICK_MS ? 0 : found.took * TIMES)) return found.value as T;
+  if (found && age < Math.max(freshMs, found.took < quickMs ? 0 : found.took * TIMES)) return found.value as T;
   const asking = askOnce(db, key, ask, kept);
   if (!found || found.took < SLOW_MS || age > OLD_MS) return asking;
   asking.catch((cause: unknown) => console.error(`${key}: ${cause instanceof Error ? cause.message : String(cause)}`));

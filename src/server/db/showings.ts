@@ -2,7 +2,7 @@ import type { Flow } from '@/core/flows/flow';
 import type { PastShowing } from '@/core/rehearsal/reasons';
 import type { Queryable } from './queryable';
 import { many, maybeOne } from './queryable';
-import { seldom } from './seldom';
+import { seldom, WATCHED_MS } from './seldom';
 
 export interface NewShowing {
   readonly id: string;
@@ -93,7 +93,7 @@ export interface CampaignCounts {
 
 /** Of the last days, without what the team's own browsers were shown; on a large site not of this very minute. */
 export const countShowings = (db: Queryable, siteId: number, days: number): Promise<CampaignCounts[]> =>
-  seldom(db, `showings ${siteId} ${days}`, () => countAllShowings(db, siteId, days));
+  seldom(db, `showings ${siteId} ${days}`, () => countAllShowings(db, siteId, days), { quickMs: WATCHED_MS });
 
 function countAllShowings(db: Queryable, siteId: number, days: number): Promise<CampaignCounts[]> {
   return many<CampaignCounts & Record<string, unknown>>(

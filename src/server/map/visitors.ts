@@ -2,7 +2,7 @@ import type { PlaceShape } from '@/core/geo/place';
 import { isInPlace } from '@/core/geo/place';
 import type { Queryable } from '../db/queryable';
 import { many } from '../db/queryable';
-import { seldom } from '../db/seldom';
+import { seldom, WATCHED_MS } from '../db/seldom';
 
 const DAYS = 30;
 
@@ -16,7 +16,7 @@ export interface Spot {
 
 /** Where the visitors of the last thirty days were when they last came; on a large site not of this very minute. */
 export const listSpots = (db: Queryable, siteId: number): Promise<Spot[]> =>
-  seldom(db, `spots ${siteId}`, () => findSpots(db, siteId));
+  seldom(db, `spots ${siteId}`, () => findSpots(db, siteId), { quickMs: WATCHED_MS });
 
 function findSpots(db: Queryable, siteId: number): Promise<Spot[]> {
   return many<Spot & Record<string, unknown>>(

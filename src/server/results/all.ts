@@ -1,7 +1,7 @@
 import type { CampaignStatus } from '@/core/campaigns/campaign';
 import type { Queryable } from '../db/queryable';
 import { many, one } from '../db/queryable';
-import { seldom } from '../db/seldom';
+import { seldom, WATCHED_MS } from '../db/seldom';
 
 export interface MetCampaign {
   readonly id: string;
@@ -17,7 +17,7 @@ const HOUR_MS = 3_600_000;
 
 /** What is said of all of a period: its beginning goes on with each moment, and what was said of it a little ago is said again where that took long. */
 const ofPeriod = <T>(db: Queryable, { what, siteId, since }: { what: string; siteId: number; since: number }, ask: () => Promise<T>) =>
-  seldom(db, `${what} ${siteId} ${Math.round(since / HOUR_MS)}`, ask);
+  seldom(db, `${what} ${siteId} ${Math.round(since / HOUR_MS)}`, ask, { quickMs: WATCHED_MS });
 
 /** Campaigns that somebody met since then, those of one purpose together, the most met first. `since`: UTC ms. */
 export const campaignsMet = (db: Queryable, siteId: number, since: number): Promise<MetCampaign[]> =>

@@ -265,7 +265,7 @@ function CalendarIn({ member, calendar }: { member: number; calendar: Person['ca
     setError(undefined);
     const result = await call('PUT /api/people/{id}/calendar', { params: { id: member }, body: { allowPrivate, ...body } });
     if (!result.ok) return setError(result.message);
-    toast('Saved: it is read in a moment');
+    toast(body.url || body.text !== null ? 'Saved: it is read in a moment' : 'Taken out: only the hours count');
     router.refresh();
   };
   const bring = async (file: File | undefined): Promise<void> => {
@@ -299,12 +299,22 @@ function CalendarIn({ member, calendar }: { member: number; calendar: Person['ca
         </label>
       </p>
       {(calendar.url || calendar.hasFile) && (
-        <p className={calendar.note ? 'text-danger' : 'text-soft'}>
+        <p className={`flex flex-wrap items-center gap-3 ${calendar.note ? 'text-danger' : 'text-soft'}`}>
           {calendar.note
             ? `It could not be read: ${calendar.note}. What was known of it stays.`
             : calendar.at === null
               ? 'It is read in a moment.'
               : `${calendar.hasFile ? 'A file, read' : 'Read every hour, last'} ${new Date(calendar.at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}.`}
+          <button
+            type="button"
+            className="act-quiet"
+            onClick={() => {
+              setUrl('');
+              void save({ url: '', text: null });
+            }}
+          >
+            Take the calendar out
+          </button>
         </p>
       )}
       {error && (

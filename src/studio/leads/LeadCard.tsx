@@ -212,7 +212,7 @@ function EraseOne({ id }: { id: string }) {
   };
   return (
     <span className="ms-auto flex items-center gap-3">
-      {isSure && <span>It is gone for good, and out of results.</span>}
+      {isSure && <span>What was written is gone for good. That a form was sent is still counted in results, and its visitor stays.</span>}
       <button className={`act-quiet ${isSure ? 'text-danger' : ''}`} onClick={() => (isSure ? void erase() : setIsSure(true))}>
         {isSure ? 'Erase it' : 'Erase …'}
       </button>

@@ -225,7 +225,7 @@ function Together({ ids, onDone }: { ids: readonly string[]; onDone: () => void 
       </form>
       {isSure ? (
         <>
-          <span>They are gone for good, and out of results.</span>
+          <span>What was written is gone for good. That forms were sent is still counted in results, and their visitors stay.</span>
           <button className="act-quiet text-danger" onClick={() => void act({ does: 'erase', ids }, (count) => `${count} erased`)}>
             Erase {leads}
           </button>

@@ -15,7 +15,15 @@ interface Part {
 }
 
 /** How a hundred of those who meet the moment are dealt out: to versions of the message, and to those who see nothing. */
-export function DealBar({ campaign, onChange }: { campaign: CampaignDocument; onChange: (campaign: CampaignDocument) => void }) {
+export function DealBar({
+  id,
+  campaign,
+  onChange,
+}: {
+  id: string;
+  campaign: CampaignDocument;
+  onChange: (campaign: CampaignDocument) => void;
+}) {
   const { holdout = 0, variants, flow } = campaign;
   const nothing = Math.round(holdout * 100);
   const parts = partsOf(campaign);
@@ -86,7 +94,7 @@ export function DealBar({ campaign, onChange }: { campaign: CampaignDocument; on
           </button>
         )}
       </div>
-      {(variants || nothing > 0) && <HowLong campaign={campaign} />}
+      {(variants || nothing > 0) && <HowLong id={id} campaign={campaign} />}
       {variants && (
         <ul className="flex flex-wrap gap-x-6 gap-y-2">
           {parts.map((part, index) => (

@@ -186,6 +186,7 @@ export function Storyboard({
         <TryHere flow={flow} start={tried} brand={brand} values={values} onClose={() => setTried(undefined)} />
       )}
       <DealBar
+        id={campaignId}
         campaign={campaign}
         onChange={({ holdout, variants, flow: next }) =>
           onChange((now) => ({ ...now, holdout, variants, ...(next === flow ? {} : { flow: next }) }))

@@ -53,7 +53,7 @@ export function RuleSentence({
           );
         })}
       </p>
-      {most > 0 && <p className="text-xs text-soft">Under a phrase stands how many times more it would show without it.</p>}
+      {most > 0 && <p className="mt-1 text-xs text-soft">Under a phrase stands how many times more it would show without it.</p>}
     </>
   );
 }
