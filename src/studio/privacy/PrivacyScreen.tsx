@@ -73,7 +73,9 @@ function WouldGo({ typed, kept }: { typed: Readonly<Record<keyof Kept, string>>;
   );
   return (
     <p role="status" className={some.length > 0 ? 'text-danger' : 'text-soft'}>
-      {some.length > 0 ? `Once saved, ${new Intl.ListFormat('en-GB').format(some)} will be deleted tonight, for good.` : 'Nothing that is on record now would go.'}
+      {some.length > 0
+        ? `Once saved, ${new Intl.ListFormat('en-GB').format(some)} will be deleted tonight, for good.`
+        : 'Nothing that is on record now would go.'}
     </p>
   );
 }
