@@ -2,7 +2,7 @@
 
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'next/navigation';
-import { useRef, useState } from 'react';
+import { useRef } from 'react';
 import type { Goal } from '@/core/campaigns/campaign';
 import type { Dimension, ResultRow, Step } from '@/core/results/report';
 import { NOTHING, SHOWN } from '@/core/results/report';
@@ -12,6 +12,7 @@ import { useRecorded } from '../rule/recorded';
 import { ConversationsCame } from './ConversationsCame';
 import { CourseChart } from './CourseChart';
 import { ForetoldAndCame } from './ForetoldAndCame';
+import { beginningOf, dayOf, endOf, Period } from './Period';
 import { SideBySide } from './SideBySide';
 import { SpansFile } from './SpansFile';
 import { TakeOut } from './TakeOut';
@@ -26,15 +27,12 @@ const BY_NAMES: Partial<Record<Dimension, string>> = {
   known: 'Known and not known',
   country: 'Countries',
 };
-const DAY_MS = 86_400_000;
-const FIRST_DAY = '1970-01-02';
 /** More rows than this are countries nobody compares. */
 const MOST_ROWS = 12;
 
 const nameOfTable = (by: Dimension, segments: readonly { readonly id: string; readonly name: string }[]): string =>
   BY_NAMES[by] ?? `In “${segments.find(({ id }) => by === `segment:${id}`)?.name ?? by}” by then`;
 
-const RECENT = [7, 30, 90] as const;
 /** In points. */
 const DIFFERENCES = ['0.5', '1', '2', '5', '10'] as const;
 
@@ -43,19 +41,6 @@ function withFate(row: ResultRow, dealt: readonly string[]): ResultRow {
   if (row.value === NOTHING || dealt.includes(row.value) || (row.value === SHOWN && dealt.length === 0)) return row;
   return { ...row, value: row.value === SHOWN ? 'shown it before there were variants' : `${row.value} (not dealt any more)` };
 }
-
-/** A day as the field for a date has it, and the instant at which it begins here. */
-const toField = (at: number): string => new Date(at - new Date(at).getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
-const beginningOf = (day: string): number | undefined => {
-  const at = new Date(`${day}T00:00:00`).getTime();
-  return day !== '' && Number.isFinite(at) ? at : undefined;
-};
-/** The beginning of the next day: some days have 23 or 25 hours. */
-const endOf = (day: string): number | undefined => {
-  const begins = beginningOf(day);
-  return begins === undefined ? undefined : beginningOf(toField(begins + 36 * 3_600_000));
-};
-const daysBack = (days: number): string => toField(Date.now() - days * DAY_MS);
 
 /** What a campaign came to: the answer, how it became known, the steps, and everything side by side. */
 export function CampaignResults({
@@ -249,78 +234,6 @@ const LOOKS: Readonly<Record<Results['looks'], string>> = {
   once: 'In a period of your own an interval holds for one look at it, and nothing is called clear: that takes a fixed start.',
 };
 
-const dayOf = (at: number): string => new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
-
-/** What the select says of a stretch in which the campaign was the same. */
-function stretchWords(starts: Results['starts'], nth: number): string {
-  const [start, next] = [starts[nth], starts[nth + 1]];
-  if (!start) return '';
-  if (next) return `as release ${start.number} had it, ${dayOf(start.at)} to ${dayOf(next.at)}`;
-  return nth === 0 ? `since it began, ${dayOf(start.at)}` : `since its last change, ${dayOf(start.at)}`;
-}
-
-/**
- * Of whom it is: those who met the campaign since its last change, before that, or those who first met it from one day to another. A part of the chart that
- * is dragged over does the same.
- */
-function Period({
-  from,
-  to,
-  since,
-  starts,
-  choose,
-}: {
-  from: string;
-  to: string;
-  since: number | undefined;
-  starts: Results['starts'];
-  choose: (next: { from?: string; to?: string; since?: string }) => void;
-}) {
-  const link = 'underline decoration-line underline-offset-4 hover:text-ink';
-  const isChosen = from !== '' || to !== '';
-  return (
-    <div className="flex flex-wrap items-center gap-3 text-soft" role="group" aria-label="Period">
-      <span id="first-met">Visitors who first met it</span>
-      <select
-        aria-labelledby="first-met"
-        className="field text-ink"
-        value={isChosen ? '' : (since ?? 'none')}
-        onChange={({ target }) => choose({ from: '', to: '', since: target.value === String(starts.at(-1)?.number) ? '' : target.value })}
-      >
-        {isChosen && <option value="">in a period of your own</option>}
-        {starts.length === 0 && <option value="none">since ever: it was never published</option>}
-        {starts
-          .map(({ number }, nth) => (
-            <option key={number} value={number}>
-              {stretchWords(starts, nth)}
-            </option>
-          ))
-          .reverse()}
-      </select>
-      <span>or</span>
-      {(
-        [
-          ['from', from],
-          ['to', to],
-        ] as const
-      ).map(([label, day]) => (
-        <label key={label} className="flex items-center gap-2">
-          {label}
-          <DayField day={day} onDay={(chosen) => choose({ [label]: chosen, since: '' })} />
-        </label>
-      ))}
-      {RECENT.map((days) => (
-        <button key={days} className={link} onClick={() => choose({ from: daysBack(days), to: '', since: '' })}>
-          {days} days
-        </button>
-      ))}
-      <button className={link} onClick={() => choose({ from: FIRST_DAY, to: '', since: '' })}>
-        ever
-      </button>
-    </div>
-  );
-}
-
 /** Where shares were changed on the way: how the difference was taken, and who is in none. */
 function Strata({ rows }: { rows: Results['rows'] }) {
   const told = rows.flatMap(({ against }) => (against && (against.strata > 1 || against.leftOut > 0) ? [against] : []));
@@ -333,28 +246,6 @@ function Strata({ rows }: { rows: Results['rows'] }) {
       {first.strata > 1 && ` The difference is taken within each of the ${first.strata} parts that were dealt alike, and put together.`}
       {leftOut > 0 && ` ${count(leftOut)} visitors are in no difference: where they were dealt there is nobody to compare them with.`}
     </p>
-  );
-}
-
-/** A year is typed digit by digit: what is no day of ours yet stays in the field alone. */
-function DayField({ day, onDay }: { day: string; onDay: (day: string) => void }) {
-  const [typed, setTyped] = useState(day);
-  const [seen, setSeen] = useState(day);
-  if (seen !== day) {
-    setSeen(day);
-    setTyped(day);
-  }
-  return (
-    <input
-      type="date"
-      className="field text-ink"
-      value={typed}
-      min={FIRST_DAY}
-      onChange={({ target }) => {
-        setTyped(target.value);
-        if (target.value === '' || target.value >= FIRST_DAY) onDay(target.value);
-      }}
-    />
   );
 }
 
